@@ -1,0 +1,28 @@
+# Every library comes from Debian 12. Where a package has no usable CMake config an imported target is made here.
+find_package(PkgConfig REQUIRED)
+find_package(Boost 1.74 REQUIRED)
+find_package(fmt REQUIRED)
+find_package(spdlog REQUIRED)
+find_package(TBB REQUIRED)
+find_package(nlohmann_json REQUIRED)
+find_package(CLI11 REQUIRED)
+find_package(PNG REQUIRED)
+find_package(JPEG REQUIRED)
+find_package(TIFF REQUIRED)
+find_package(Threads REQUIRED)
+pkg_check_modules(webp REQUIRED IMPORTED_TARGET libwebp)
+pkg_check_modules(libzip REQUIRED IMPORTED_TARGET libzip)
+pkg_check_modules(polyclipping REQUIRED IMPORTED_TARGET polyclipping)
+
+function(ferro_imported target header library suffix)
+    find_path(${target}_INCLUDE ${header} PATH_SUFFIXES ${suffix} REQUIRED)
+    find_library(${target}_LIBRARY ${library} REQUIRED)
+    add_library(ferro_pkg::${target} UNKNOWN IMPORTED)
+    set_target_properties(ferro_pkg::${target} PROPERTIES IMPORTED_LOCATION ${${target}_LIBRARY}
+        INTERFACE_INCLUDE_DIRECTORIES ${${target}_INCLUDE})
+endfunction()
+ferro_imported(potrace potracelib.h potrace "")
+
+find_package(Qt6 6.4 REQUIRED COMPONENTS Widgets Test)
+find_package(Catch2 2.13 REQUIRED)
+find_package(benchmark REQUIRED)

@@ -1,0 +1,84 @@
+#pragma once
+
+#include "job/edits.h"
+#include "plan/selection.h"
+#include "support/shapes.h"
+
+namespace ferro::test {
+
+inline shop::Book book() {
+    auto book = shop::openBook(realDisk());
+    REQUIRE(book);
+    return *book;
+}
+
+inline job::Job with(const job::Job&, Result<job::Job> next) {
+    INFO((next ? "" : next.problem().text()));
+    REQUIRE(next);
+    return *next;
+}
+inline job::Job drawn(const job::Job& job, std::vector<Piece> pieces, const char* layer = "cut",
+                      const char* name = "piece") {
+    return job::withArtwork(job, artwork::withPieces(*job.artwork, std::move(pieces), layer, name).artwork);
+}
+inline job::Job fresh(const char* machine = "mill-600", const char* material = "birch-ply") {
+    auto job = job::freshJob(book(), machine, material);
+    REQUIRE(job);
+    return *job;
+}
+inline plan::StepId lastStep(const job::Job& job) { return job.plan.steps.back().id; }
+inline job::Job set(const job::Job& job, std::string_view name, std::string_view value) {
+    return with(job, job::withStepSetting(job, lastStep(job), name, value));
+}
+inline job::Job stepped(const job::Job& job, plan::StepKind kind, const char* tool = "") {
+    return with(job, job::withStepAdded(job, kind, tool));
+}
+
+/// A part with openings and holes, a scribed line, random in shape, machine and settings. The seed alone repeats it.
+inline job::Job randomJob(unsigned seed) {
+    std::mt19937 random(seed * 7919 + 1);
+    const auto pick = [&](auto... options) {
+        const std::common_type_t<decltype(options)...> list[] = {options...};
+        return list[random() % sizeof...(options)];
+    };
+    const bool laser = seed % 4 == 0;
+    job::Job job =
+        laser ? fresh("laser-700", "poplar") : fresh(pick("mill-600", "mill-1200"), pick("birch-ply", "acrylic"));
+    job::Stock stock = job.stock;
+    stock.thickness = laser ? 3 : pick(3.0, 6.0, 12.0);
+    stock.corner = static_cast<job::ZeroCorner>(random() % 5);
+    stock.zeroAt = static_cast<job::ZeroHeight>(random() % 2);
+    job = with(job, job::withStock(job, stock));
+    std::vector<Piece> pieces;
+    for (int i = 0; i < 2; ++i) {
+        const Vec2 centre{120.0 + 260 * i, 150};
+        Piece piece;
+        piece.outline = random() % 2 ? curvedBlob(seed + static_cast<unsigned>(i), centre, 90)
+                                     : pathOf(blob(seed + static_cast<unsigned>(i), centre, 90, 20, 0.35), true);
+        piece.outline = wound(piece.outline, true);
+        piece.openings.push_back(wound(random() % 2 ? rectangle(centre - Vec2{14, 9}, centre + Vec2{14, 9}, 2)
+                                                    : curvedBlob(seed * 3, centre, 18, 9),
+                                       false));
+        pieces.push_back(piece);
+    }
+    job = drawn(job, pieces);
+    job = drawn(job, {{circle({120, 118}, 4), {}}, {circle({380, 118}, 4), {}}}, "holes");
+    job = drawn(job, {{pathOf(ring("90,175 150,178 148,170"), false), {}}}, "lines");
+    if (!laser) {
+        job = stepped(job, plan::StepKind::drill, "drill-8");
+        job = set(job, "peck", pick("0", "2", "5"));
+    }
+    job = stepped(job, plan::StepKind::scribe, laser ? "beam" : pick("engraver-30", "ball-3", "v-60"));
+    job = set(job, "layers", "lines");
+    job = stepped(job, plan::StepKind::outline, laser ? "beam" : pick("end-3", "end-6"));
+    job = set(job, "layers", laser ? "cut, holes" : "cut");
+    job = set(job, "entry", pick("ramp", "plunge"));
+    job = set(job, "direction", pick("climb", "conventional"));
+    job = set(job, "lead", pick("0", "1", "3"));
+    job = set(job, "rampAngle", pick("2", "8", "30"));
+    job = set(job, "hold", pick("tabs", "none"));
+    job = set(job, "depthPerPass", pick("0.9", "2.5", "5"));
+    return job;
+}
+
+} // namespace ferro::test
