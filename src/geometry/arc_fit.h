@@ -1,0 +1,15 @@
+#pragma once
+
+#include "geometry/path.h"
+
+namespace ferro {
+
+/// Lines and arcs through a chain of points: fewest greedily, each within `tolerance` mm of every point it replaces and
+/// within a quarter more of the straight stretches between them. Ends of segments are points of the chain, so closed
+/// stays closed. A closed ring is begun at its sharpest corner, or at its longest stretch when it has none. Arcs turn
+/// by at most half a turn.
+[[nodiscard]] Path arcFitted(const Ring& points, bool closed, double tolerance);
+/// Cubics become lines and arcs within `tolerance` mm; lines and arcs stay as they are.
+[[nodiscard]] Path withoutCubics(const Path& path, double tolerance);
+
+} // namespace ferro

@@ -1,0 +1,105 @@
+#include "geometry/nesting.h"
+
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "geometry/spatial.h"
+
+namespace ferro {
+
+namespace {
+
+struct Outline {
+    Ring ring;
+    Box box;
+    double area = 0;
+    int parent = -1; // the smallest outline round this one
+};
+
+/// For each outline the smallest other one that holds it: candidates come from the index, smallest first.
+void findParents(std::vector<Outline>& outlines) {
+    std::vector<Box> boxes;
+    for (const auto& o : outlines) boxes.push_back(o.box);
+    const SpatialIndex index(boxes);
+    for (std::size_t i = 0; i < outlines.size(); ++i) {
+        auto round = index.meeting({outlines[i].ring.front(), outlines[i].ring.front()});
+        std::erase_if(round, [&](std::size_t k) {
+            return k == i || !outlines[k].box.contains(outlines[i].box) || outlines[k].area <= outlines[i].area;
+        });
+        std::sort(round.begin(), round.end(), [&](std::size_t a, std::size_t b) {
+            return std::pair(outlines[a].area, a) < std::pair(outlines[b].area, b);
+        });
+        for (const std::size_t k : round)
+            if (contains(outlines[k].ring, outlines[i].ring.front())) {
+                outlines[i].parent = static_cast<int>(k);
+                break;
+            }
+    }
+}
+
+Outline outlineOf(const Path& path) {
+    Ring ring = flattened(path, 0.01);
+    return {.ring = ring, .box = boundsOf(path), .area = std::abs(areaOf(path))};
+}
+
+} // namespace
+
+std::vector<Piece> nested(std::vector<Path> paths, FillRule rule) {
+    std::vector<Path> open;
+    std::vector<Path> closed;
+    for (auto& path : paths) (path.closed && path.segments.size() > 1 ? closed : open).push_back(std::move(path));
+    std::vector<Outline> outlines;
+    outlines.reserve(closed.size());
+    for (const auto& path : closed) outlines.push_back(outlineOf(path));
+    findParents(outlines);
+
+    std::vector<int> winding(closed.size(), 0), level(closed.size(), -1);
+    std::vector<std::size_t> byArea(closed.size());
+    for (std::size_t i = 0; i < byArea.size(); ++i) byArea[i] = i;
+    std::sort(byArea.begin(), byArea.end(), [&](std::size_t a, std::size_t b) {
+        return std::pair(-outlines[a].area, a) < std::pair(-outlines[b].area, b);
+    });
+    std::vector<int> pieceOf(closed.size(), -1); // the piece whose material starts or ends at this outline
+    std::vector<Piece> pieces;
+    std::vector<std::pair<std::size_t, std::size_t>> openings; // outline, piece
+    for (const std::size_t i : byArea) {
+        const int up = outlines[i].parent;
+        level[i] = up < 0 ? 0 : level[static_cast<std::size_t>(up)] + 1;
+        winding[i] = (up < 0 ? 0 : winding[static_cast<std::size_t>(up)]) + (areaOf(closed[i]) > 0 ? 1 : -1);
+        const auto filled = [&](int outline) {
+            return outline >= 0 && (rule == FillRule::evenOdd ? level[static_cast<std::size_t>(outline)] % 2 == 0
+                                                              : winding[static_cast<std::size_t>(outline)] != 0);
+        };
+        const bool in = filled(static_cast<int>(i)), round = filled(up);
+        if (in && !round) {
+            pieceOf[i] = static_cast<int>(pieces.size());
+            pieces.push_back({wound(closed[i], true), {}});
+        } else if (!in && round) {
+            pieceOf[i] = pieceOf[static_cast<std::size_t>(up)];
+            openings.emplace_back(i, static_cast<std::size_t>(pieceOf[i]));
+        } else {
+            pieceOf[i] = up < 0 ? -1 : pieceOf[static_cast<std::size_t>(up)]; // redundant under non-zero
+        }
+    }
+    std::sort(openings.begin(), openings.end());
+    for (const auto& [outline, piece] : openings) pieces[piece].openings.push_back(wound(closed[outline], false));
+    for (auto& path : open) pieces.push_back({std::move(path), {}});
+    return pieces;
+}
+
+std::vector<int> depthsOf(const std::vector<Piece>& pieces) {
+    std::vector<Outline> outlines;
+    outlines.reserve(pieces.size());
+    for (const auto& piece : pieces) outlines.push_back(outlineOf(piece.outline));
+    std::vector<Box> boxes;
+    for (const auto& o : outlines) boxes.push_back(o.box);
+    const SpatialIndex index(boxes);
+    std::vector<int> depth(pieces.size(), 0);
+    for (std::size_t i = 0; i < pieces.size(); ++i)
+        for (const std::size_t k : index.meeting({outlines[i].ring.front(), outlines[i].ring.front()}))
+            if (k != i && pieces[k].outline.closed && outlines[k].box.contains(outlines[i].box) &&
+                outlines[k].area > outlines[i].area && contains(outlines[k].ring, outlines[i].ring.front()))
+                ++depth[i];
+    return depth;
+}
+
+} // namespace ferro

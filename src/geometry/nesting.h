@@ -1,0 +1,16 @@
+#pragma once
+
+#include "geometry/path.h"
+#include "geometry/polygons.h"
+
+namespace ferro {
+
+/// Sorts closed outlines into pieces with openings. Even-odd: every second level of nesting is an opening. Non-zero:
+/// an outline is an opening where the windings of those round it and its own come to nothing. Open paths become pieces
+/// of their own, at the end. Outlines must not cross one another. Order follows the input, by outer outline.
+[[nodiscard]] std::vector<Piece> nested(std::vector<Path> paths, FillRule rule = FillRule::evenOdd);
+
+/// For each piece how many other pieces' outlines lie round it.
+[[nodiscard]] std::vector<int> depthsOf(const std::vector<Piece>& pieces);
+
+} // namespace ferro

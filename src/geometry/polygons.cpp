@@ -1,0 +1,149 @@
+#include "geometry/polygons.h"
+
+#include "geometry/arc_fit.h"
+#include "geometry/flatten.h"
+
+#include <clipper.hpp>
+
+namespace ferro {
+
+namespace {
+
+namespace cl = ClipperLib;
+
+constexpr double unitsPerMm = 1e5;
+constexpr double reach = 10'000; // mm: keeps the library on its quick 64-bit products
+
+Result<cl::Paths> toFixed(const Rings& rings) {
+    cl::Paths out;
+    out.reserve(rings.size());
+    for (const auto& ring : rings) {
+        cl::Path path;
+        path.reserve(ring.size());
+        for (const Vec2 p : ring) {
+            if (!(std::abs(p.x) <= reach && std::abs(p.y) <= reach))
+                return Problem{.what = "The drawing reaches more than 10 m from zero.",
+                               .where = {},
+                               .mend = "Move it onto the stock, or check its units."};
+            path.emplace_back(std::llround(p.x * unitsPerMm), std::llround(p.y * unitsPerMm));
+        }
+        out.push_back(std::move(path));
+    }
+    return out;
+}
+
+Rings fromFixed(const cl::Paths& paths) {
+    Rings rings;
+    rings.reserve(paths.size());
+    for (const auto& path : paths) {
+        Ring ring;
+        ring.reserve(path.size());
+        for (const auto& p : path)
+            ring.push_back({static_cast<double>(p.X) / unitsPerMm, static_cast<double>(p.Y) / unitsPerMm});
+        if (ring.size() >= 3) rings.push_back(std::move(ring));
+    }
+    return rings;
+}
+
+struct Edge {
+    cl::IntPoint a, b;
+    cl::cInt low, high; // in x
+    std::size_t index;
+};
+
+/// 1 left, -1 right, 0 on the line. Exact: differences stay below 2^31.
+int sideOf(const cl::IntPoint& a, const cl::IntPoint& b, const cl::IntPoint& p) {
+    const cl::cInt turn = (b.X - a.X) * (p.Y - a.Y) - (b.Y - a.Y) * (p.X - a.X);
+    return turn > 0 ? 1 : turn < 0 ? -1 : 0;
+}
+
+/// Whether a ring surely meets itself nowhere; touching counts as meeting. A sweep over edges by x; where that would
+/// cost more than resolving the crossings, the answer is no.
+bool isSimple(const cl::Path& ring) {
+    const std::size_t n = ring.size();
+    if (n < 3) return false;
+    std::vector<Edge> edges(n);
+    for (std::size_t i = 0; i < n; ++i) {
+        const auto &a = ring[i], &b = ring[(i + 1) % n], &c = ring[(i + 2) % n];
+        if (a == b) return false;
+        if (sideOf(a, b, c) == 0 && (b.X - a.X) * (c.X - b.X) + (b.Y - a.Y) * (c.Y - b.Y) < 0) return false; // a spike
+        edges[i] = {a, b, std::min(a.X, b.X), std::max(a.X, b.X), i};
+    }
+    std::sort(edges.begin(), edges.end(),
+              [](const Edge& a, const Edge& b) { return a.low != b.low ? a.low < b.low : a.index < b.index; });
+    std::size_t budget = 60 * n;
+    for (std::size_t i = 0; i < n; ++i) {
+        const Edge& e = edges[i];
+        const cl::cInt bottom = std::min(e.a.Y, e.b.Y), top = std::max(e.a.Y, e.b.Y);
+        for (std::size_t k = i + 1; k < n && edges[k].low <= e.high; ++k) {
+            if (budget-- == 0) return false;
+            const Edge& f = edges[k];
+            if (std::min(f.a.Y, f.b.Y) > top || std::max(f.a.Y, f.b.Y) < bottom) continue;
+            const std::size_t apart = e.index > f.index ? e.index - f.index : f.index - e.index;
+            if (apart == 1 || apart == n - 1) continue; // neighbours share a point and no more
+            if (sideOf(e.a, e.b, f.a) * sideOf(e.a, e.b, f.b) <= 0 &&
+                sideOf(f.a, f.b, e.a) * sideOf(f.a, f.b, e.b) <= 0)
+                return false;
+        }
+    }
+    return true;
+}
+
+/// The offsetter wants sound rings, outer ones counter-clockwise: crossings and doubled stretches are resolved. A lone
+/// ring that has none, the common case, is spared the library's sweep.
+cl::Paths sound(cl::Paths rings) {
+    if (rings.size() == 1 && isSimple(rings[0])) {
+        if (!cl::Orientation(rings[0])) cl::ReversePath(rings[0]);
+        return rings;
+    }
+    cl::Paths clean;
+    cl::SimplifyPolygons(rings, clean, cl::pftNonZero);
+    return clean;
+}
+
+} // namespace
+
+Result<Rings> offset(const Rings& rings, double by, const OffsetOptions& options) {
+    Rings thin;
+    thin.reserve(rings.size());
+    for (const auto& ring : rings) thin.push_back(thinned(ring, options.tolerance / 4, true));
+    auto fixed = toFixed(thin);
+    if (!fixed) return fixed.problem();
+    const cl::Paths clean = sound(std::move(*fixed));
+    if (by == 0) return fromFixed(clean);
+    cl::ClipperOffset worker(options.sharpLimit, std::max(1.0, options.tolerance / 4 * unitsPerMm));
+    worker.AddPaths(clean,
+                    options.corner == Corner::round   ? cl::jtRound
+                    : options.corner == Corner::sharp ? cl::jtMiter
+                                                      : cl::jtSquare,
+                    cl::etClosedPolygon);
+    cl::Paths out;
+    worker.Execute(out, by * unitsPerMm);
+    return fromFixed(out);
+}
+
+Result<std::vector<Path>> offsetPaths(const Rings& rings, double by, const OffsetOptions& options) {
+    auto grown = offset(rings, by, options);
+    if (!grown) return grown.problem();
+    std::vector<Path> paths;
+    paths.reserve(grown->size());
+    for (const auto& ring : *grown) paths.push_back(arcFitted(ring, true, options.tolerance / 2));
+    return paths;
+}
+
+Result<Rings> combined(const Rings& first, const Rings& second, Combine how, FillRule fill) {
+    const auto a = toFixed(first), b = toFixed(second);
+    if (!a) return a.problem();
+    if (!b) return b.problem();
+    cl::Clipper worker;
+    worker.StrictlySimple(true);
+    worker.AddPaths(*a, cl::ptSubject, true);
+    worker.AddPaths(*b, cl::ptClip, true);
+    constexpr cl::ClipType kinds[] = {cl::ctUnion, cl::ctDifference, cl::ctIntersection, cl::ctXor};
+    const auto rule = fill == FillRule::evenOdd ? cl::pftEvenOdd : cl::pftNonZero;
+    cl::Paths out;
+    worker.Execute(kinds[static_cast<int>(how)], out, rule, rule);
+    return fromFixed(out);
+}
+
+} // namespace ferro
