@@ -1,0 +1,164 @@
+#include "picture/picture.h"
+
+#include "base/disk.h"
+#include "base/parallel.h"
+#include "base/quantity.h"
+#include "picture/readers_internal.h"
+
+namespace ferro::picture {
+
+namespace {
+
+/// Opaque alpha and equal channels carry nothing: drop them, so that big grey scans take a quarter of the memory.
+Picture slimmed(Picture picture) {
+    if (picture.channels == 1) return picture;
+    const auto& in = *picture.pixels;
+    const auto n = static_cast<std::size_t>(picture.channels);
+    bool opaque = true, grey = true;
+    for (std::size_t i = 0; i < in.size() && (opaque || grey); i += n) {
+        opaque = opaque && (n < 4 || in[i + 3] == 255);
+        grey = grey && in[i] == in[i + 1] && in[i] == in[i + 2];
+    }
+    const std::size_t keep = opaque ? (grey ? 1 : 3) : n;
+    if (keep == n) return picture;
+    auto out = std::make_shared<std::vector<std::uint8_t>>(picture.count() * keep);
+    for (std::size_t i = 0; i < picture.count(); ++i)
+        for (std::size_t c = 0; c < keep; ++c) (*out)[i * keep + c] = in[i * n + c];
+    picture.pixels = std::move(out);
+    picture.channels = static_cast<int>(keep);
+    return picture;
+}
+
+Result<Picture> dispatched(std::string_view bytes, const Limits& limits) {
+    const auto starts = [&](std::string_view magic) { return bytes.starts_with(magic); };
+    if (starts("\x89PNG")) return readPng(bytes, limits);
+    if (starts("\xFF\xD8")) return readJpeg(bytes, limits);
+    if (starts(std::string_view("II*\0", 4)) || starts(std::string_view("MM\0*", 4)) ||
+        starts(std::string_view("II+\0", 4)) || starts(std::string_view("MM\0+", 4)))
+        return readTiff(bytes, limits);
+    if (starts("RIFF") && bytes.size() > 12 && bytes.substr(8, 4) == "WEBP") return readWebp(bytes, limits);
+    if (starts("BM")) return readBmp(bytes, limits);
+    return Problem{.what = bytes.empty() ? "The file is empty." : "This is no picture that can be read.",
+                   .where = {},
+                   .mend = "Use PNG, JPEG, TIFF, WebP or BMP."};
+}
+
+} // namespace
+
+Result<Picture> decoded(std::string_view bytes, const Limits& limits) {
+    auto picture = dispatched(bytes, limits);
+    if (!picture) return picture.problem();
+    return slimmed(std::move(*picture));
+}
+
+Result<Picture> load(const std::filesystem::path& file) {
+    const auto bytes = realDisk().read(file);
+    if (!bytes) return bytes.problem();
+    auto picture = decoded(*bytes);
+    if (!picture) return picture.problem().within(file.filename().string());
+    return picture;
+}
+
+Grey greyOf(const Picture& picture) {
+    Grey grey{picture.width, picture.height, {}};
+    if (picture.channels == 1) {
+        grey.values = *picture.pixels;
+        return grey;
+    }
+    grey.values.resize(picture.count());
+    const auto n = static_cast<std::size_t>(picture.channels);
+    const std::uint8_t* in = picture.pixels->data();
+    parallelSlices(grey.values.size(), 1 << 18, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            const std::uint8_t* p = in + i * n;
+            unsigned value = (13933u * p[0] + 46871u * p[1] + 4732u * p[2] + 32768u) >> 16;
+            if (n == 4) value = (value * p[3] + 255u * (255u - p[3]) + 127u) / 255u;
+            grey.values[i] = static_cast<std::uint8_t>(std::min(value, 255u));
+        }
+    });
+    return grey;
+}
+
+std::array<std::size_t, 256> histogramOf(const Grey& grey) {
+    std::array<std::size_t, 256> counts{};
+    for (const std::uint8_t value : grey.values) ++counts[value];
+    return counts;
+}
+
+int automaticLevel(const std::array<std::size_t, 256>& histogram) {
+    double total = 0, sum = 0;
+    for (std::size_t i = 0; i < 256; ++i) {
+        total += static_cast<double>(histogram[i]);
+        sum += static_cast<double>(i) * static_cast<double>(histogram[i]);
+    }
+    double dark = 0, darkSum = 0, best = -1;
+    int first = 128, last = 128;
+    for (int i = 0; i < 255; ++i) {
+        const auto here = static_cast<double>(histogram[static_cast<std::size_t>(i)]);
+        dark += here;
+        darkSum += i * here;
+        if (dark == 0 || dark == total) continue;
+        const double apart = darkSum / dark - (sum - darkSum) / (total - dark);
+        const double between = dark * (total - dark) * apart * apart;
+        // Between two clean peaks the measure is flat: take the middle of the flat, where an edge is sharpest.
+        if (between > best * (1 + 1e-12))
+            best = between, first = last = i + 1;
+        else if (between >= best * (1 - 1e-12))
+            last = i + 1;
+    }
+    return (first + last) / 2;
+}
+
+Quality qualityOf(const Grey& grey, double pxPerMm) {
+    Quality quality{.pxPerMm = pxPerMm};
+    const auto histogram = histogramOf(grey);
+    const int level = automaticLevel(histogram);
+    double sum[2] = {0, 0}, count[2] = {0, 0};
+    for (int i = 0; i < 256; ++i) {
+        const auto n = static_cast<double>(histogram[static_cast<std::size_t>(i)]);
+        sum[i >= level] += i * n;
+        count[i >= level] += n;
+    }
+    const double dark = count[0] > 0 ? sum[0] / count[0] : 0, light = count[1] > 0 ? sum[1] / count[1] : dark;
+    quality.contrast = (light - dark) / 255;
+    // Across a crisp edge one pixel takes the whole step; the steepest slopes that are not noise tell how many it
+    // takes.
+    std::array<std::size_t, 512> slopes{};
+    std::size_t edges = 0;
+    const int stride = std::max(1, static_cast<int>(std::sqrt(static_cast<double>(grey.values.size()) / 4e6)));
+    for (int y = 1; y + 1 < grey.height; y += stride)
+        for (int x = 1; x + 1 < grey.width; ++x) {
+            const int dx = grey.at(x + 1, y) - grey.at(x - 1, y), dy = grey.at(x, y + 1) - grey.at(x, y - 1);
+            const auto slope = static_cast<std::size_t>(std::min(511.0, std::hypot(dx, dy)));
+            if (static_cast<double>(slope) > (light - dark) / 8) ++slopes[slope], ++edges;
+        }
+    std::size_t seen = 0, slope = 511;
+    while (slope > 0 && seen < std::max<std::size_t>(edges / 5, 1)) seen += slopes[slope--];
+    quality.edgeWidth =
+        edges == 0 ? 0 : std::max(1.0, 2 * (light - dark) / std::max<double>(1, static_cast<double>(slope + 1)) - 1);
+    quality.detail = pxPerMm > 0 ? std::max(1.2, quality.edgeWidth) / pxPerMm : 0;
+    if (quality.contrast < 0.2)
+        quality.verdict = Quality::Verdict::faint;
+    else if (pxPerMm < 3)
+        quality.verdict = Quality::Verdict::coarse;
+    else if (quality.edgeWidth > 4)
+        quality.verdict = Quality::Verdict::soft;
+    return quality;
+}
+
+std::string wordsFor(const Quality& quality) {
+    switch (quality.verdict) {
+    case Quality::Verdict::good: return fmt::format("sharp enough for {:.2f} mm detail", quality.detail);
+    case Quality::Verdict::soft:
+        return fmt::format("blurred: edges are {:.1f} px wide, detail under {:.1f} mm is lost", quality.edgeWidth,
+                           quality.detail);
+    case Quality::Verdict::faint:
+        return fmt::format("faint: dark and light differ by only {:.0f} %", quality.contrast * 100);
+    case Quality::Verdict::coarse:
+        return fmt::format("too coarse for this size: {:.1f} px/mm, detail under {:.1f} mm is lost", quality.pxPerMm,
+                           quality.detail);
+    }
+    return {};
+}
+
+} // namespace ferro::picture

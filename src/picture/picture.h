@@ -1,0 +1,67 @@
+#pragma once
+
+#include "base/result.h"
+
+#include <array>
+#include <cstdint>
+#include <filesystem>
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ferro::picture {
+
+/// A raster picture as it is worked on: 8 bits a channel, rows from the top, no padding. Cheap to copy.
+struct Picture {
+    int width = 0, height = 0;
+    int channels = 1; ///< 1 grey, 3 red green blue, 4 with straight alpha
+    std::shared_ptr<const std::vector<std::uint8_t>> pixels;
+    std::optional<double> pxPerMm; ///< when the file says so
+    std::vector<Notice> notices;   ///< what had to be guessed or left out while reading
+
+    [[nodiscard]] std::size_t count() const {
+        return static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
+    }
+};
+
+/// Grey values 0 black to 255 white, rows from the top.
+struct Grey {
+    int width = 0, height = 0;
+    std::vector<std::uint8_t> values;
+    [[nodiscard]] std::uint8_t at(int x, int y) const {
+        return values[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)];
+    }
+};
+
+struct Limits {
+    std::size_t pixels = 400'000'000; ///< 400 megapixels: a 2 m sheet at 10 px/mm
+    int side = 100'000;
+};
+
+/// Reads PNG, JPEG, TIFF, WebP and BMP by what the bytes say, whatever the file is called. 16-bit values are reduced,
+/// palettes and CMYK become RGB, resolution comes from the file. Refuses what is over `limits` before it takes memory.
+[[nodiscard]] Result<Picture> decoded(std::string_view bytes, const Limits& limits = {});
+[[nodiscard]] Result<Picture> load(const std::filesystem::path& file);
+
+/// Grey by Rec. 709 weights; see-through parts lie on white paper.
+[[nodiscard]] Grey greyOf(const Picture& picture);
+
+[[nodiscard]] std::array<std::size_t, 256> histogramOf(const Grey& grey);
+/// The level that best parts dark from light (Otsu 1979): values below it are dark. 128 for an even picture.
+[[nodiscard]] int automaticLevel(const std::array<std::size_t, 256>& histogram);
+
+/// Whether a picture is good enough for a size (need SR2).
+struct Quality {
+    double pxPerMm = 0;
+    double edgeWidth = 0; ///< px from dark to light across the sharpest edges; about 1 when crisp
+    double contrast = 0;  ///< 0 to 1, between the means of dark and light
+    double detail = 0;    ///< mm, the smallest detail that will come out
+    enum class Verdict { good, soft, faint, coarse } verdict = Verdict::good;
+};
+[[nodiscard]] Quality qualityOf(const Grey& grey, double pxPerMm);
+/// "sharp enough for 0.15 mm detail", "too coarse: ..." in one line.
+[[nodiscard]] std::string wordsFor(const Quality& quality);
+
+} // namespace ferro::picture

@@ -1,0 +1,181 @@
+#include "base/disk.h"
+#include "picture/picture.h"
+
+#include <cstring>
+#include <jpeglib.h>
+#include <png.h>
+#include <random>
+#include <tiffio.h>
+#include <webp/encode.h>
+
+using namespace ferro;
+
+namespace {
+
+// Writers for tests only: a 16 × 8 picture, black left half, white right half.
+constexpr int wide = 16, tall = 8;
+std::vector<std::uint8_t> halves(int channels) {
+    std::vector<std::uint8_t> out;
+    for (int i = 0; i < wide * tall; ++i)
+        for (int c = 0; c < channels; ++c) out.push_back(c == 3 ? 255 : i % wide < wide / 2 ? 0 : 255);
+    return out;
+}
+std::string png(unsigned format, const std::vector<std::uint8_t>& pixels) {
+    png_image image{};
+    image.version = PNG_IMAGE_VERSION;
+    image.width = wide;
+    image.height = tall;
+    image.format = format;
+    png_alloc_size_t size = 0;
+    png_image_write_to_memory(&image, nullptr, &size, 0, pixels.data(), 0, nullptr);
+    std::string out(size, '\0');
+    png_image_write_to_memory(&image, out.data(), &size, 0, pixels.data(), 0, nullptr);
+    return out;
+}
+std::string jpeg(J_COLOR_SPACE space, int channels) {
+    jpeg_compress_struct info{};
+    jpeg_error_mgr errors{};
+    info.err = jpeg_std_error(&errors);
+    jpeg_create_compress(&info);
+    unsigned char* out = nullptr;
+    unsigned long size = 0;
+    jpeg_mem_dest(&info, &out, &size);
+    info.image_width = wide;
+    info.image_height = tall;
+    info.input_components = channels;
+    info.in_color_space = space;
+    jpeg_set_defaults(&info);
+    jpeg_set_quality(&info, 95, TRUE);
+    info.density_unit = 1;
+    info.X_density = info.Y_density = 254;
+    jpeg_start_compress(&info, TRUE);
+    auto pixels = halves(channels);
+    if (channels == 4) // ink: 255 is none, as the print trade stores it, K in the last
+        for (std::size_t i = 0; i < pixels.size(); ++i) pixels[i] = (i / 4) % wide < wide / 2 ? 0 : 255;
+    for (int y = 0; y < tall; ++y) {
+        JSAMPROW row = pixels.data() + y * wide * channels;
+        jpeg_write_scanlines(&info, &row, 1);
+    }
+    jpeg_finish_compress(&info);
+    std::string bytes(reinterpret_cast<char*>(out), size);
+    jpeg_destroy_compress(&info);
+    free(out);
+    return bytes;
+}
+std::string tiffFile() {
+    const auto file =
+        std::filesystem::temp_directory_path() / ("ferrograph-test-" + std::to_string(::getpid()) + ".tif");
+    TIFF* out = TIFFOpen(file.c_str(), "w");
+    TIFFSetField(out, TIFFTAG_IMAGEWIDTH, wide);
+    TIFFSetField(out, TIFFTAG_IMAGELENGTH, tall);
+    TIFFSetField(out, TIFFTAG_BITSPERSAMPLE, 16);
+    TIFFSetField(out, TIFFTAG_SAMPLESPERPIXEL, 1);
+    TIFFSetField(out, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISBLACK);
+    TIFFSetField(out, TIFFTAG_RESOLUTIONUNIT, RESUNIT_CENTIMETER);
+    TIFFSetField(out, TIFFTAG_XRESOLUTION, 80.0);
+    for (std::uint32_t y = 0; y < tall; ++y) {
+        std::vector<std::uint16_t> row;
+        for (int x = 0; x < wide; ++x) row.push_back(x < wide / 2 ? 0 : 65535);
+        TIFFWriteScanline(out, row.data(), y);
+    }
+    TIFFClose(out);
+    auto bytes = realDisk().read(file);
+    realDisk().remove(file);
+    return *bytes;
+}
+std::string webp() {
+    std::uint8_t* out = nullptr;
+    const auto pixels = halves(4);
+    const std::size_t size = WebPEncodeLosslessRGBA(pixels.data(), wide, tall, wide * 4, &out);
+    std::string bytes(reinterpret_cast<char*>(out), size);
+    WebPFree(out);
+    return bytes;
+}
+std::string bmp() {
+    std::string out(54, '\0');
+    const auto put = [&](std::size_t at, std::uint32_t value) { std::memcpy(out.data() + at, &value, 4); };
+    out[0] = 'B', out[1] = 'M';
+    put(2, 54 + wide * tall * 3);
+    put(10, 54);
+    put(14, 40);
+    put(18, wide);
+    put(22, tall);
+    out[26] = 1;
+    out[28] = 24;
+    put(38, 8000);
+    const auto pixels = halves(3);
+    return out.append(reinterpret_cast<const char*>(pixels.data()), pixels.size());
+}
+void checkHalves(const std::string& bytes, double pxPerMm) {
+    const auto picture = picture::decoded(bytes);
+    INFO((picture ? "" : picture.problem().text()));
+    REQUIRE(picture);
+    CHECK(picture->width == wide);
+    CHECK(picture->height == tall);
+    const auto grey = picture::greyOf(*picture);
+    CHECK(grey.at(2, 3) < 20);
+    CHECK(grey.at(13, 3) > 235);
+    if (pxPerMm > 0) CHECK(picture->pxPerMm.value_or(0) == Approx(pxPerMm).epsilon(0.01));
+}
+
+} // namespace
+
+TEST_CASE("picture: every format opens, with depth, alpha, inks and resolution") {
+    checkHalves(png(PNG_FORMAT_GRAY, halves(1)), 0);
+    checkHalves(png(PNG_FORMAT_RGB, halves(3)), 0);
+    checkHalves(png(PNG_FORMAT_RGBA, halves(4)), 0);
+    std::vector<std::uint8_t> deep;
+    for (const auto v : halves(1)) deep.insert(deep.end(), {v, v});
+    checkHalves(png(PNG_FORMAT_LINEAR_Y, deep), 0);
+    checkHalves(jpeg(JCS_GRAYSCALE, 1), 10);
+    checkHalves(jpeg(JCS_RGB, 3), 10);
+    checkHalves(jpeg(JCS_CMYK, 4), 0); // no JFIF header, no resolution
+    checkHalves(tiffFile(), 8);
+    checkHalves(webp(), 0);
+    checkHalves(bmp(), 8);
+    auto clear = halves(4);
+    for (std::size_t i = 0; i < clear.size(); ++i) clear[i] = 0; // black, but wholly see-through: white paper
+    CHECK(picture::greyOf(*picture::decoded(png(PNG_FORMAT_RGBA, clear))).at(3, 3) == 255);
+}
+
+TEST_CASE("picture: hostile files get a reason, never a crash") {
+    std::mt19937 random(2);
+    for (const auto& good : {png(PNG_FORMAT_RGBA, halves(4)), jpeg(JCS_RGB, 3), tiffFile(), webp(), bmp()}) {
+        for (std::size_t cut = 0; cut < good.size(); cut += std::max<std::size_t>(1, good.size() / 60))
+            (void)picture::decoded(std::string_view(good).substr(0, cut)).has_value();
+        for (int i = 0; i < 400; ++i) {
+            std::string bent = good;
+            for (int k = 0; k < 3; ++k) bent[random() % bent.size()] = static_cast<char>(random());
+            (void)picture::decoded(bent, {.pixels = 4'000'000, .side = 100'000}).has_value();
+        }
+    }
+    std::string bomb = png(PNG_FORMAT_GRAY, halves(1));
+    bomb[16] = 0x00, bomb[17] = 0x01, bomb[20] = 0x00, bomb[21] = 0x01; // says 65 552 px a side
+    CHECK_FALSE(picture::decoded(bomb));
+    CHECK(picture::decoded("hello").problem().what == "This is no picture that can be read.");
+    CHECK(picture::decoded("").problem().what == "The file is empty.");
+    const auto small = picture::decoded(png(PNG_FORMAT_GRAY, halves(1)), {.pixels = 100, .side = 100});
+    REQUIRE_FALSE(small);
+    CHECK(small.problem().what.find("16 × 8") != std::string::npos);
+}
+
+TEST_CASE("picture: the level parts ink from paper, and quality is told before tracing") {
+    picture::Grey crisp{200, 200, std::vector<std::uint8_t>(40'000, 220)}, blurred = crisp;
+    for (int y = 0; y < 200; ++y)
+        for (int x = 0; x < 200; ++x) {
+            const double edge = x - 100.3;
+            crisp.values[static_cast<std::size_t>(y * 200 + x)] = static_cast<std::uint8_t>(edge < 0 ? 30 : 220);
+            blurred.values[static_cast<std::size_t>(y * 200 + x)] =
+                static_cast<std::uint8_t>(125 + 95 * std::tanh(edge / 8));
+        }
+    const int level = picture::automaticLevel(picture::histogramOf(crisp));
+    CHECK(level > 60);
+    CHECK(level < 200);
+    using enum picture::Quality::Verdict;
+    CHECK(picture::qualityOf(crisp, 8).verdict == good);
+    CHECK(picture::qualityOf(crisp, 8).detail == Approx(1.2 / 8).epsilon(0.3));
+    CHECK(picture::qualityOf(crisp, 1).verdict == coarse);
+    CHECK(picture::qualityOf(blurred, 8).verdict == soft);
+    for (auto& v : crisp.values) v = static_cast<std::uint8_t>(120 + v / 16);
+    CHECK(picture::qualityOf(crisp, 8).verdict == faint);
+}
