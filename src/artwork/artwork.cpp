@@ -1,0 +1,115 @@
+#include "artwork/artwork.h"
+
+#include <set>
+
+namespace ferro::artwork {
+
+bool operator==(const Item& a, const Item& b) {
+    const bool same = a.id == b.id && a.layer == b.layer && a.group == b.group && a.name == b.name &&
+                      a.place == b.place && a.original == b.original && a.locked == b.locked && a.hidden == b.hidden &&
+                      a.underlay == b.underlay && a.leaf.index() == b.leaf.index();
+    if (!same || a.leaf == b.leaf) return same;
+    if (const auto* shape = shapeOf(a)) return shape->piece == shapeOf(b)->piece;
+    const auto *p = pictureOf(a), *q = pictureOf(b);
+    return p->file == q->file && p->size == q->size && *p->bytes == *q->bytes;
+}
+
+bool operator==(const Artwork& a, const Artwork& b) {
+    return a.lastId == b.lastId && a.layers == b.layers && a.groups == b.groups && a.items == b.items;
+}
+
+Leaf leafOf(Piece piece) {
+    const Box box = ferro::boundsOf(piece);
+    return std::make_shared<const Shape>(Shape{std::move(piece), box});
+}
+
+const Shape* shapeOf(const Item& item) {
+    const auto* leaf = std::get_if<std::shared_ptr<const Shape>>(&item.leaf);
+    return leaf ? leaf->get() : nullptr;
+}
+const PictureLeaf* pictureOf(const Item& item) {
+    const auto* leaf = std::get_if<std::shared_ptr<const PictureLeaf>>(&item.leaf);
+    return leaf ? leaf->get() : nullptr;
+}
+
+namespace {
+template<class Things, class ThingId> auto* found(const Things& things, ThingId id) {
+    const auto at = std::find_if(things.begin(), things.end(), [&](const auto& thing) { return thing.id == id; });
+    return at == things.end() ? nullptr : &*at;
+}
+} // namespace
+
+const Item* find(const Artwork& artwork, ItemId id) { return found(artwork.items, id); }
+const Layer* find(const Artwork& artwork, LayerId id) { return found(artwork.layers, id); }
+const Layer* layerNamed(const Artwork& artwork, std::string_view name) {
+    const auto at = std::find_if(artwork.layers.begin(), artwork.layers.end(),
+                                 [&](const Layer& layer) { return layer.name == name; });
+    return at == artwork.layers.end() ? nullptr : &*at;
+}
+
+Piece placed(const Item& item) {
+    const auto* shape = shapeOf(item);
+    return shape ? transformed(shape->piece, item.place) : Piece{};
+}
+
+Box boundsOf(const Item& item) {
+    const auto* shape = shapeOf(item);
+    const Box own = shape ? shape->bounds : Box{{0, 0}, pictureOf(item)->size};
+    const auto& t = item.place;
+    const bool upright = (t.b == 0 && t.c == 0) || (t.a == 0 && t.d == 0);
+    if (shape && !upright) return ferro::boundsOf(transformed(shape->piece, t));
+    Box box;
+    for (const Vec2 corner : {own.low, Vec2{own.high.x, own.low.y}, own.high, Vec2{own.low.x, own.high.y}})
+        box.take(t(corner));
+    return box;
+}
+
+Box boundsOf(const Artwork& artwork, const std::vector<ItemId>& items) {
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    Box box;
+    for (const auto& item : artwork.items)
+        if (wanted.contains(item.id)) box.take(boundsOf(item));
+    return box;
+}
+
+bool isHidden(const Artwork& artwork, const Item& item) {
+    const auto* layer = find(artwork, item.layer);
+    return item.hidden || (layer && layer->hidden);
+}
+bool isLocked(const Artwork& artwork, const Item& item) {
+    const auto* layer = find(artwork, item.layer);
+    return item.locked || (layer && layer->locked);
+}
+
+std::vector<ItemId> withGroupMates(const Artwork& artwork, const std::vector<ItemId>& items) {
+    std::map<GroupId, GroupId> parent;
+    for (const auto& group : artwork.groups) parent[group.id] = group.parent;
+    const auto top = [&](GroupId group) {
+        while (group && parent[group]) group = parent[group];
+        return group;
+    };
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    std::set<GroupId> tops;
+    for (const auto& item : artwork.items)
+        if (item.group && wanted.contains(item.id)) tops.insert(top(item.group));
+    std::vector<ItemId> out;
+    for (const auto& item : artwork.items)
+        if (wanted.contains(item.id) || (item.group && tops.contains(top(item.group)))) out.push_back(item.id);
+    return out;
+}
+
+Counts countsOf(const Artwork& artwork) {
+    Counts counts;
+    for (const auto& item : artwork.items) {
+        if (const auto* shape = shapeOf(item)) {
+            ++counts.pieces;
+            counts.points += pointsOf(shape->piece);
+            counts.open += !shape->piece.outline.closed && !shape->piece.outline.segments.empty();
+        } else {
+            ++counts.pictures;
+        }
+    }
+    return counts;
+}
+
+} // namespace ferro::artwork

@@ -1,0 +1,92 @@
+#pragma once
+
+#include "base/id.h"
+#include "geometry/path.h"
+#include "picture/picture.h"
+
+#include <map>
+#include <memory>
+#include <string>
+#include <variant>
+#include <vector>
+
+namespace ferro::artwork {
+
+using ItemId = Id<struct ItemTag>;
+using LayerId = Id<struct LayerTag>;
+using GroupId = Id<struct GroupTag>;
+
+/// A shape as drawn or traced, in its own coordinates; its bounds are kept because everything asks for them.
+struct Shape {
+    Piece piece;
+    Box bounds;
+};
+/// A picture with the bytes it came from. Its own coordinates run from 0,0 at the lower left to its size in mm.
+struct PictureLeaf {
+    std::string file; ///< name only
+    std::shared_ptr<const std::string> bytes;
+    picture::Picture picture;
+    Vec2 size; ///< mm
+};
+using Leaf = std::variant<std::shared_ptr<const Shape>, std::shared_ptr<const PictureLeaf>>;
+
+struct Item {
+    ItemId id;
+    LayerId layer;
+    GroupId group; ///< 0: in none
+    std::string name;
+    Transform place;    ///< own coordinates to the sheet
+    Transform original; ///< `place` as it came in: the size that can always be had back
+    bool locked = false, hidden = false;
+    bool underlay = false; ///< a traced picture that stays below as a faded guide
+    Leaf leaf;
+};
+struct Layer {
+    LayerId id;
+    std::string name;
+    bool locked = false, hidden = false;
+    friend bool operator==(const Layer&, const Layer&) = default;
+};
+/// Groups hold items and other groups; they have no place of their own.
+struct Group {
+    GroupId id, parent;
+    std::string name;
+    friend bool operator==(const Group&, const Group&) = default;
+};
+
+/// All that is drawn. A value; items share their leaves. Items lie in drawing order.
+struct Artwork {
+    std::vector<Layer> layers;
+    std::vector<Group> groups;
+    std::vector<Item> items;
+    std::uint32_t lastId = 0; ///< ids are never used twice within a job
+};
+
+/// Content counts, not identity: two artworks are equal when they would be saved as the same file.
+[[nodiscard]] bool operator==(const Item& a, const Item& b);
+[[nodiscard]] bool operator==(const Artwork& a, const Artwork& b);
+
+[[nodiscard]] Leaf leafOf(Piece piece);
+[[nodiscard]] const Shape* shapeOf(const Item& item);
+[[nodiscard]] const PictureLeaf* pictureOf(const Item& item);
+[[nodiscard]] const Item* find(const Artwork& artwork, ItemId id);
+[[nodiscard]] const Layer* find(const Artwork& artwork, LayerId id);
+[[nodiscard]] const Layer* layerNamed(const Artwork& artwork, std::string_view name);
+
+/// The piece where it lies on the sheet.
+[[nodiscard]] Piece placed(const Item& item);
+/// Bounds on the sheet; exact for upright places, for turned ones exact too (the piece is measured).
+[[nodiscard]] Box boundsOf(const Item& item);
+[[nodiscard]] Box boundsOf(const Artwork& artwork, const std::vector<ItemId>& items);
+/// Hidden or locked by itself or by its layer.
+[[nodiscard]] bool isHidden(const Artwork& artwork, const Item& item);
+[[nodiscard]] bool isLocked(const Artwork& artwork, const Item& item);
+/// `items` and all that is grouped with them, in drawing order.
+[[nodiscard]] std::vector<ItemId> withGroupMates(const Artwork& artwork, const std::vector<ItemId>& items);
+
+struct Counts {
+    std::size_t pictures = 0, pieces = 0, points = 0, open = 0;
+};
+[[nodiscard]] Counts countsOf(const Artwork& artwork);
+
+} // namespace ferro::artwork

@@ -1,0 +1,243 @@
+#include "artwork/edits.h"
+
+#include <set>
+
+namespace ferro::artwork {
+
+namespace {
+
+template<class ThingId> ThingId freshId(Artwork& artwork) { return {++artwork.lastId}; }
+
+LayerId layerFor(Artwork& artwork, std::string_view name) {
+    if (const auto* layer = layerNamed(artwork, name)) return layer->id;
+    artwork.layers.push_back({freshId<LayerId>(artwork), std::string(name)});
+    return artwork.layers.back().id;
+}
+
+enum class Need { any, unlocked };
+
+/// The frame of every edit: checks the ids, copies, calls `change` for each named item.
+template<class Change> Result<Artwork> edited(const Artwork& artwork, const Ids& items, Need need, Change&& change) {
+    if (items.empty())
+        return Problem{.what = "Nothing is chosen.", .where = {}, .mend = "Choose one or more pieces first."};
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    Artwork out = artwork;
+    std::size_t seen = 0;
+    for (auto& item : out.items) {
+        if (!wanted.contains(item.id)) continue;
+        ++seen;
+        if (need == Need::unlocked && isLocked(out, item))
+            return Problem{
+                .what = fmt::format("“{}” is locked.", item.name), .where = {}, .mend = "Unlock it, or leave it out."};
+        change(item);
+    }
+    if (seen != wanted.size()) {
+        for (const ItemId id : wanted)
+            if (!find(artwork, id))
+                return Problem{.what = fmt::format("There is no item {}.", id.value),
+                               .where = {},
+                               .mend = "List the items to see their numbers."};
+    }
+    return out;
+}
+
+/// Groups that hold nothing any more.
+void dropEmptyGroups(Artwork& artwork) {
+    for (bool dropped = true; dropped;) {
+        std::set<GroupId> used;
+        for (const auto& item : artwork.items) used.insert(item.group);
+        for (const auto& group : artwork.groups) used.insert(group.parent);
+        dropped = std::erase_if(artwork.groups, [&](const Group& group) { return !used.contains(group.id); }) > 0;
+    }
+}
+
+} // namespace
+
+Added withPieces(const Artwork& artwork, std::vector<Piece> pieces, std::string_view layer, std::string_view name) {
+    Added added{artwork, {}};
+    const LayerId on = layerFor(added.artwork, layer);
+    const bool many = pieces.size() > 1;
+    added.artwork.items.reserve(artwork.items.size() + pieces.size());
+    for (std::size_t i = 0; i < pieces.size(); ++i) {
+        const ItemId id = freshId<ItemId>(added.artwork);
+        added.artwork.items.push_back({.id = id,
+                                       .layer = on,
+                                       .group = {},
+                                       .name = many ? fmt::format("{} {}", name, i + 1) : std::string(name),
+                                       .place = {},
+                                       .original = {},
+                                       .leaf = leafOf(std::move(pieces[i]))});
+        added.ids.push_back(id);
+    }
+    return added;
+}
+
+Added withPicture(const Artwork& artwork, PictureLeaf leaf, Vec2 at) {
+    Added added{artwork, {}};
+    const LayerId on = layerFor(added.artwork, "pictures");
+    const ItemId id = freshId<ItemId>(added.artwork);
+    const Transform place = Transform::moved(at);
+    added.artwork.items.push_back({.id = id,
+                                   .layer = on,
+                                   .group = {},
+                                   .name = leaf.file,
+                                   .place = place,
+                                   .original = place,
+                                   .leaf = std::make_shared<const PictureLeaf>(std::move(leaf))});
+    added.ids.push_back(id);
+    return added;
+}
+
+Result<Artwork> withRemoved(const Artwork& artwork, const Ids& items) {
+    // A picture that was accepted as underlay may be removed although it is locked: it is never cut.
+    auto checked = edited(artwork, items, Need::any, [](Item&) {});
+    if (!checked) return checked.problem();
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    for (const auto& item : artwork.items)
+        if (wanted.contains(item.id) && isLocked(artwork, item) && !item.underlay)
+            return Problem{
+                .what = fmt::format("“{}” is locked.", item.name), .where = {}, .mend = "Unlock it, or leave it out."};
+    std::erase_if(checked->items, [&](const Item& item) { return wanted.contains(item.id); });
+    dropEmptyGroups(*checked);
+    return checked;
+}
+
+Result<Artwork> withTransformed(const Artwork& artwork, const Ids& items, const Transform& by) {
+    const double det = by.determinant();
+    if (!std::isfinite(det) || std::abs(det) < 1e-12 || !isFinite({by.tx, by.ty}))
+        return Problem{
+            .what = "This would flatten the pieces to nothing.", .where = {}, .mend = "Give a size above 0."};
+    return edited(artwork, items, Need::unlocked, [&](Item& item) { item.place = by * item.place; });
+}
+
+Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width, double height) {
+    const Box box = boundsOf(artwork, items);
+    double sx = width > 0 && box.width() > 0 ? width / box.width() : 0;
+    double sy = height > 0 && box.height() > 0 ? height / box.height() : 0;
+    if (sx <= 0) sx = sy;
+    if (sy <= 0) sy = sx;
+    if (!(sx > 0))
+        return Problem{.what = "A size must be above 0 mm.", .where = {}, .mend = "Type a width or a height."};
+    return withTransformed(artwork, items, Transform::scaled(sx, sy, box.low));
+}
+
+Result<Artwork> withOriginalSize(const Artwork& artwork, const Ids& items) {
+    return edited(artwork, items, Need::unlocked, [](Item& item) {
+        const Vec2 centre = boundsOf(item).centre();
+        // Turn and mirror are read off the present place, size off the original one.
+        const auto &now = item.place, &then = item.original;
+        const bool mirrored = now.determinant() * then.determinant() < 0;
+        const Transform base = mirrored ? then * Transform::scaled(-1, 1) : then;
+        const double turn = std::atan2(now.b, now.a) - std::atan2(base.b, base.a);
+        item.place = Transform::rotated(turn) * base;
+        const Vec2 back = centre - boundsOf(item).centre();
+        item.place = Transform::moved(back) * item.place;
+    });
+}
+
+Result<Added> withDuplicates(const Artwork& artwork, const Ids& items, Vec2 by) {
+    auto checked = edited(artwork, items, Need::any, [](Item&) {});
+    if (!checked) return checked.problem();
+    Added added{std::move(*checked), {}};
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    std::map<GroupId, GroupId> copies;
+    for (const auto& item : artwork.items) {
+        if (!wanted.contains(item.id)) continue;
+        Item copy = item;
+        copy.id = freshId<ItemId>(added.artwork);
+        copy.place = Transform::moved(by) * copy.place;
+        copy.locked = false;
+        if (copy.group) {
+            auto& twin = copies[copy.group];
+            if (!twin) {
+                twin = freshId<GroupId>(added.artwork);
+                const auto source = std::find_if(artwork.groups.begin(), artwork.groups.end(),
+                                                 [&](const Group& g) { return g.id == item.group; });
+                added.artwork.groups.push_back({twin, {}, source == artwork.groups.end() ? "" : source->name});
+            }
+            copy.group = twin;
+        }
+        added.ids.push_back(copy.id);
+        added.artwork.items.push_back(std::move(copy));
+    }
+    return added;
+}
+
+Result<Artwork> withGrouped(const Artwork& artwork, const Ids& items, std::string_view name) {
+    auto out = edited(artwork, items, Need::any, [](Item&) {});
+    if (!out) return out;
+    if (items.size() < 2)
+        return Problem{.what = "A group needs at least two pieces.", .where = {}, .mend = "Choose more pieces first."};
+    const GroupId id = freshId<GroupId>(*out);
+    std::map<GroupId, GroupId> parent;
+    for (const auto& group : out->groups) parent[group.id] = group.parent;
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    std::set<GroupId> tops;
+    for (auto& item : out->items) {
+        if (!wanted.contains(item.id)) continue;
+        GroupId top = item.group;
+        while (top && parent[top]) top = parent[top];
+        if (top)
+            tops.insert(top);
+        else
+            item.group = id;
+    }
+    for (auto& group : out->groups)
+        if (tops.contains(group.id)) group.parent = id;
+    out->groups.push_back({id, {}, std::string(name)});
+    return out;
+}
+
+Result<Artwork> withUngrouped(const Artwork& artwork, const Ids& items) {
+    auto out = edited(artwork, items, Need::any, [](Item&) {});
+    if (!out) return out;
+    std::map<GroupId, GroupId> parent;
+    for (const auto& group : out->groups) parent[group.id] = group.parent;
+    std::set<GroupId> tops;
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    for (const auto& item : out->items)
+        if (wanted.contains(item.id) && item.group) {
+            GroupId top = item.group;
+            while (parent[top]) top = parent[top];
+            tops.insert(top);
+        }
+    if (tops.empty()) return Problem{.what = "None of these pieces is in a group.", .where = {}, .mend = {}};
+    for (auto& item : out->items)
+        if (tops.contains(item.group)) item.group = {};
+    for (auto& group : out->groups)
+        if (tops.contains(group.parent)) group.parent = {};
+    std::erase_if(out->groups, [&](const Group& group) { return tops.contains(group.id); });
+    return out;
+}
+
+Result<Artwork> withLayer(const Artwork& artwork, const Ids& items, std::string_view layer) {
+    if (layer.empty()) return Problem{.what = "A layer needs a name.", .where = {}, .mend = {}};
+    auto out = edited(artwork, items, Need::unlocked, [](Item&) {});
+    if (!out) return out;
+    const LayerId on = layerFor(*out, layer);
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    for (auto& item : out->items)
+        if (wanted.contains(item.id)) item.layer = on;
+    return out;
+}
+
+Result<Artwork> withFlag(const Artwork& artwork, const Ids& items, Flag flag, bool on) {
+    return edited(artwork, items, Need::any, [&](Item& item) {
+        (flag == Flag::locked ? item.locked : flag == Flag::hidden ? item.hidden : item.underlay) = on;
+    });
+}
+
+Result<Artwork> withLayerFlag(const Artwork& artwork, std::string_view name, Flag flag, bool on) {
+    if (!layerNamed(artwork, name))
+        return Problem{.what = fmt::format("There is no layer “{}”.", name), .where = {}, .mend = {}};
+    Artwork out = artwork;
+    for (auto& layer : out.layers)
+        if (layer.name == name) (flag == Flag::locked ? layer.locked : layer.hidden) = on;
+    return out;
+}
+
+Result<Artwork> withName(const Artwork& artwork, const Ids& items, std::string_view name) {
+    return edited(artwork, items, Need::any, [&](Item& item) { item.name = name; });
+}
+
+} // namespace ferro::artwork

@@ -1,0 +1,39 @@
+#pragma once
+
+#include "artwork/artwork.h"
+
+#include <span>
+
+namespace ferro::artwork {
+
+/// Edits are functions from artwork to artwork. They take ids, leave the input as it is, and either do the whole edit
+/// or say why not. What moves or deletes pieces refuses locked ones; an unknown id is a problem too.
+using Ids = std::vector<ItemId>;
+
+struct Added {
+    Artwork artwork;
+    Ids ids; ///< of the new items, in their order
+};
+/// `layer` is made when there is none of that name.
+[[nodiscard]] Added withPieces(const Artwork& artwork, std::vector<Piece> pieces, std::string_view layer,
+                               std::string_view name);
+[[nodiscard]] Added withPicture(const Artwork& artwork, PictureLeaf leaf, Vec2 at);
+
+[[nodiscard]] Result<Artwork> withRemoved(const Artwork& artwork, const Ids& items);
+/// Moves, scales, turns and mirrors: all are one map. A map that flattens the items is refused.
+[[nodiscard]] Result<Artwork> withTransformed(const Artwork& artwork, const Ids& items, const Transform& by);
+/// Width and height of the items' common bounds in mm, about its lower left corner; 0 keeps the proportion.
+[[nodiscard]] Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width, double height);
+/// Each item back to the size it came in at, about its own centre; turns and mirrors stay.
+[[nodiscard]] Result<Artwork> withOriginalSize(const Artwork& artwork, const Ids& items);
+[[nodiscard]] Result<Added> withDuplicates(const Artwork& artwork, const Ids& items, Vec2 by);
+[[nodiscard]] Result<Artwork> withGrouped(const Artwork& artwork, const Ids& items, std::string_view name);
+/// Undoes the outermost groups of the items.
+[[nodiscard]] Result<Artwork> withUngrouped(const Artwork& artwork, const Ids& items);
+[[nodiscard]] Result<Artwork> withLayer(const Artwork& artwork, const Ids& items, std::string_view layer);
+enum class Flag { locked, hidden, underlay };
+[[nodiscard]] Result<Artwork> withFlag(const Artwork& artwork, const Ids& items, Flag flag, bool on);
+[[nodiscard]] Result<Artwork> withLayerFlag(const Artwork& artwork, std::string_view layer, Flag flag, bool on);
+[[nodiscard]] Result<Artwork> withName(const Artwork& artwork, const Ids& items, std::string_view name);
+
+} // namespace ferro::artwork

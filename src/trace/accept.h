@@ -1,0 +1,14 @@
+#pragma once
+
+#include "trace/trace.h"
+
+namespace ferro::trace {
+
+/// Traces a picture item where and as large as it lies on the sheet; pieces come back in sheet coordinates.
+[[nodiscard]] Result<Traced> tracedItem(const artwork::Item& item, const Settings& settings, Progress& progress);
+
+/// Takes a trace over: the pieces go on `layer`, the picture becomes a locked, faded underlay.
+[[nodiscard]] artwork::Artwork withAccepted(const artwork::Artwork& artwork, artwork::ItemId picture,
+                                            const std::vector<Piece>& pieces, std::string_view layer);
+
+} // namespace ferro::trace

@@ -1,0 +1,37 @@
+#pragma once
+
+#include "artwork/artwork.h"
+#include "base/progress.h"
+
+namespace ferro::trace {
+
+/// What is looked for in a picture.
+enum class Find {
+    areas,     ///< filled shapes by level, with their openings
+    outerEdge, ///< the silhouette only
+};
+
+struct Settings {
+    Find find = Find::areas;
+    int level = -1;             ///< grey below which is dark, 1 to 255; -1: found automatically
+    bool invert = false;        ///< light shapes on dark
+    double speck = 0.4;         ///< mm²; smaller areas are dropped, dark ones and light ones
+    double cornersUnder = 110;  ///< degrees, 0 to 180: a bend tighter than this stays a corner
+    double followWithin = 0.05; ///< mm; how far a curve may leave the traced outline to save points
+    friend bool operator==(const Settings&, const Settings&) = default;
+};
+
+struct Traced {
+    std::vector<Piece> pieces; ///< mm, lower left of the picture at 0,0
+    int level = 0;             ///< the one used
+    std::size_t points = 0;
+    std::size_t specksDropped = 0;
+    double largestMiss = 0; ///< mm from the level line in the grey picture, measured on the curves themselves
+};
+
+/// Traces by level. The black and white outlines and their curves are libpotrace's (Selinger 2003); nesting, the check
+/// against the grey picture and the units are ours. The same result for any number of threads.
+[[nodiscard]] Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings& settings,
+                                    Progress& progress);
+
+} // namespace ferro::trace

@@ -1,0 +1,96 @@
+#include "artwork/edits.h"
+#include "geometry/flatten.h"
+#include "support/shapes.h"
+#include "trace/accept.h"
+
+using namespace ferro;
+
+namespace {
+
+/// Anti-aliased: each pixel's grey is the share of 8 × 8 samples that lie in none of the rings (even-odd). y up.
+picture::Grey drawn(const Rings& rings, int width, int height, double pxPerMm) {
+    picture::Grey grey{width, height, std::vector<std::uint8_t>(static_cast<std::size_t>(width * height), 255)};
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x) {
+            int dark = 0;
+            for (int k = 0; k < 64; ++k)
+                dark += contains(rings,
+                                 {(x + (k % 8 + 0.5) / 8) / pxPerMm, (height - y - 1 + (k / 8 + 0.5) / 8) / pxPerMm});
+            grey.values[static_cast<std::size_t>(y * width + x)] = static_cast<std::uint8_t>(255 - dark * 255 / 64);
+        }
+    return grey;
+}
+trace::Traced traced(const picture::Grey& grey, const trace::Settings& settings = {}) {
+    Progress progress;
+    auto out = trace::traced(grey, 8, settings, progress);
+    REQUIRE(out);
+    return *out;
+}
+
+} // namespace
+
+TEST_CASE("trace: a puppet's outline follows the drawing, openings nest, the report tells the miss") {
+    const Rings heron{test::blob(5, {20, 20}, 16, 14, 0.3), test::blob(6, {20, 20}, 5, 10, 0.3)};
+    const auto grey = drawn(heron, 320, 320, 8);
+    const auto out = traced(grey);
+    REQUIRE(out.pieces.size() == 1);
+    REQUIRE(out.pieces[0].openings.size() == 1);
+    const double area = areaOf(out.pieces[0].outline) + areaOf(out.pieces[0].openings[0]);
+    CHECK(area == Approx(std::abs(areaOf(heron[0])) - std::abs(areaOf(heron[1]))).epsilon(0.005));
+    CHECK(test::farthest(flattened(out.pieces[0].outline, 0.01), heron[0]) <
+          1.5 / 8); // within a pixel and a half, corners too
+    CHECK(out.largestMiss < 1.5 / 8);
+    CHECK(out.largestMiss > 0);
+    CHECK(out.points == pointsOf(out.pieces[0]));
+    CHECK(traced(grey, {.find = trace::Find::outerEdge}).pieces[0].openings.empty());
+}
+
+TEST_CASE("trace: specks are dropped by size, inverted pictures give the same shape") {
+    auto grey = drawn({test::ring("5,5 30,5 30,30 5,30")}, 300, 300, 8);
+    for (int i = 0; i < 9; ++i)
+        grey.values[static_cast<std::size_t>((20 + i / 3) * 300 + 20 + i % 3)] = 0; // 3 × 3 px: 0.14 mm²
+    CHECK(traced(grey, {.speck = 0}).pieces.size() == 2);
+    const auto out = traced(grey, {.speck = 0.2});
+    CHECK(out.pieces.size() == 1);
+    CHECK(out.specksDropped == 1);
+    // Straight stays straight and corners stay corners: few points, the right size.
+    CHECK(boundsOf(out.pieces[0].outline).width() == Approx(25).margin(0.13));
+    CHECK(pointsOf(out.pieces[0].outline) <= 8);
+    for (auto& v : grey.values) v = static_cast<std::uint8_t>(255 - v);
+    CHECK(areaOf(traced(grey, {.invert = true, .speck = 0.2}).pieces[0].outline) == Approx(625).epsilon(0.01));
+}
+
+TEST_CASE("trace: empty, full and impossible pictures are answered") {
+    picture::Grey white{40, 30, std::vector<std::uint8_t>(1200, 255)},
+        black{40, 30, std::vector<std::uint8_t>(1200, 0)};
+    CHECK(traced(white).pieces.empty());
+    CHECK(traced(black).pieces.size() == 1);
+    Progress progress;
+    CHECK_FALSE(trace::traced({}, 8, {}, progress));
+    CHECK_FALSE(trace::traced(white, 0, {}, progress));
+    CHECK_FALSE(trace::traced(white, NAN, {}, progress));
+    CHECK_FALSE(trace::traced(white, 8, {.level = 400}, progress));
+    CHECK_FALSE(trace::traced(white, 8, {.speck = -1}, progress));
+    progress.cancel();
+    CHECK(trace::traced(black, 8, {}, progress).problem().isCancelled);
+}
+
+TEST_CASE("trace: accepting makes the picture a locked underlay and puts the pieces where it lies") {
+    auto pixels =
+        std::make_shared<std::vector<std::uint8_t>>(drawn({test::ring("5,5 30,5 30,30 5,30")}, 300, 300, 8).values);
+    artwork::PictureLeaf leaf{"moon.png",
+                              std::make_shared<const std::string>("x"),
+                              {300, 300, 1, pixels, {}, {}},
+                              {75, 75}}; // at twice the size
+    const auto added = artwork::withPicture({}, leaf, {100, 50});
+    Progress progress;
+    const auto out = trace::tracedItem(added.artwork.items[0], {}, progress);
+    REQUIRE(out);
+    const auto art = trace::withAccepted(added.artwork, added.ids[0], out->pieces, "trace");
+    REQUIRE(art.items.size() == 2);
+    CHECK(art.items[0].locked);
+    CHECK(art.items[0].underlay);
+    CHECK(art.items[1].name == "moon");
+    CHECK(artwork::boundsOf(art.items[1]).low.x == Approx(110).margin(0.3));
+    CHECK(artwork::boundsOf(art.items[1]).width() == Approx(50).margin(0.3));
+}
