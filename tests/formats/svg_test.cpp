@@ -1,0 +1,44 @@
+#include "formats/svg.h"
+#include "support/shapes.h"
+
+using namespace ferro;
+
+TEST_CASE("svg path data: all commands, compact numbers, relative and smooth") {
+    const auto one = [](const char* data) {
+        const auto paths = formats::pathsFromSvgData(data);
+        INFO(data << (paths ? "" : paths.problem().text()));
+        REQUIRE(paths);
+        REQUIRE(paths->size() == 1); // and no empty one begun by a Z
+        return paths->front();
+    };
+    CHECK(areaOf(one("M0 0h10v5H0z")) == Approx(50));
+    CHECK(areaOf(one("m1,1 4-0 0,4-4 0Z")) == Approx(16));
+    CHECK(one("M.5.5L-1-1").segments[0].end == Vec2{-1, -1});
+    CHECK(lengthOf(one("M10 0A10 10 0 0110 0 10 10 0 01-10 0")) == Approx(pi * 10));
+    CHECK(std::abs(areaOf(one("M-20 0A20 10 0 1 0 20 0A20 10 0 1 0-20 0Z"))) == Approx(pi * 200).epsilon(1e-5));
+    CHECK(one("M0 0Q5 10 10 0T20 0").end() == Vec2{20, 0});
+    CHECK(one("M0 0C0 5 5 5 5 0S10-5 10 0").segments[1].a == Vec2{5, -5});
+    CHECK(formats::pathsFromSvgData("M0 0h1v1zm2 0h1v1zzl5 5")->size() == 3);
+    for (const char* bad : {"L1 1", "M1", "M0 0L1", "M0 0X1", "M0 0A1 1 0 2 0 1 1", "M0 0Z5", "M0 0L1e99 0"}) {
+        INFO(bad);
+        CHECK_FALSE(formats::pathsFromSvgData(bad));
+    }
+}
+
+TEST_CASE("svg out: pieces come back within a micron, y turned, layers named") {
+    for (unsigned seed = 1; seed < 20; ++seed) {
+        const Path outline = wound(test::curvedBlob(seed, {50, 40}, 30), true);
+        const auto text = formats::svgOf({{"cut & score", "#ff0000", {{outline, {}}}}}, {{0, 0}, {100, 80}});
+        CHECK(text.find("width=\"100mm\" height=\"80mm\" viewBox=\"0 0 100 80\"") != std::string::npos);
+        CHECK(text.find("id=\"cut &amp; score\"") != std::string::npos);
+        const auto begin = text.find("<path d=\"") + 9;
+        const auto back = formats::pathsFromSvgData(text.substr(begin, text.find('"', begin) - begin));
+        REQUIRE(back);
+        const Path turned = transformed(back->front(), {1, 0, 0, -1, 0, 80});
+        CAPTURE(seed);
+        CHECK(areaOf(turned) == Approx(areaOf(outline)).epsilon(1e-6));
+        REQUIRE(turned.segments.size() == outline.segments.size());
+        for (std::size_t i = 0; i < outline.segments.size(); ++i)
+            CHECK(distance(turned.segments[i].end, outline.segments[i].end) < 0.001);
+    }
+}
