@@ -1,0 +1,36 @@
+#pragma once
+
+#include "job/job.h"
+#include "plan/fields.h"
+
+namespace ferro::job {
+
+/// Edits of a job. Each either does the whole edit or says why not; the input stays as it is.
+[[nodiscard]] Job withArtwork(const Job& job, artwork::Artwork artwork);
+[[nodiscard]] Result<Job> withArtwork(const Job& job, Result<artwork::Artwork> artwork);
+/// Sizes must be above 0 and below 10 m.
+[[nodiscard]] Result<Job> withStock(const Job& job, const Stock& stock);
+/// Another material, machine or thickness gives steps their new starting values, but not over what a person typed.
+[[nodiscard]] Job withMaterial(const Job& job, const shop::Material& material);
+[[nodiscard]] Job withMachine(const Job& job, const shop::Machine& machine);
+[[nodiscard]] Result<Job> withClamp(const Job& job, const Clamp& clamp);
+[[nodiscard]] Result<Job> withClampAt(const Job& job, std::size_t index, Vec2 low);
+[[nodiscard]] Result<Job> withoutClamp(const Job& job, std::size_t index);
+
+/// Adds a step at the end; `tool` may be empty: a fitting one is chosen.
+[[nodiscard]] Result<Job> withStepAdded(const Job& job, plan::StepKind kind, std::string_view tool,
+                                        std::string_view name = {});
+[[nodiscard]] Result<Job> withoutStep(const Job& job, plan::StepId step);
+[[nodiscard]] Result<Job> withStepMoved(const Job& job, plan::StepId step, std::size_t to);
+/// One setting by its name in plan/fields.h. Another tool brings its own starting values.
+[[nodiscard]] Result<Job> withStepSetting(const Job& job, plan::StepId step, std::string_view name,
+                                          std::string_view value);
+/// Back to the book's value.
+[[nodiscard]] Result<Job> withStepReset(const Job& job, plan::StepId step, std::string_view name);
+/// Only these items; none: back to the rule by layer and role.
+[[nodiscard]] Result<Job> withStepItems(const Job& job, plan::StepId step, const artwork::Ids& items);
+/// All tabs of one outline; an empty list brings back the automatic ones.
+[[nodiscard]] Result<Job> withTabs(const Job& job, plan::StepId step, artwork::ItemId item, int opening,
+                                   const std::vector<double>& along);
+
+} // namespace ferro::job

@@ -1,0 +1,28 @@
+#include "job/history.h"
+
+namespace ferro::job {
+
+void History::push(Job next, Edit edit) {
+    ++revision_;
+    if (edit.gesture != 0 && at_ > 0 && at_ + 1 == entries_.size() && entries_[at_].gesture == edit.gesture) {
+        entries_[at_].job = std::move(next);
+        if (saved_ == at_) saved_ = std::size_t(-1);
+        return;
+    }
+    if (saved_ > at_ && saved_ != std::size_t(-1)) saved_ = std::size_t(-1); // the saved state is cut off
+    entries_.resize(at_ + 1, {Job{}, {}, 0});
+    entries_.push_back({std::move(next), std::move(edit.label), edit.gesture});
+    ++at_;
+}
+
+const Job& History::undo() {
+    if (canUndo()) --at_, ++revision_;
+    return current();
+}
+
+const Job& History::redo() {
+    if (canRedo()) ++at_, ++revision_;
+    return current();
+}
+
+} // namespace ferro::job

@@ -1,0 +1,56 @@
+#include "job/job.h"
+
+namespace ferro::job {
+
+bool operator==(const Job& a, const Job& b) {
+    return a.name == b.name && a.units == b.units && a.stock == b.stock && a.clamps == b.clamps &&
+           a.machine == b.machine && a.material == b.material && a.tools == b.tools && a.plan == b.plan &&
+           a.dialect == b.dialect && (a.artwork == b.artwork || *a.artwork == *b.artwork);
+}
+
+Zero zeroOf(const Stock& stock) {
+    Zero zero;
+    switch (stock.corner) {
+    case ZeroCorner::lowerLeft: break;
+    case ZeroCorner::lowerRight: zero.at = {stock.width, 0}; break;
+    case ZeroCorner::upperRight: zero.at = {stock.width, stock.height}; break;
+    case ZeroCorner::upperLeft: zero.at = {0, stock.height}; break;
+    case ZeroCorner::centre: zero.at = {stock.width / 2, stock.height / 2}; break;
+    }
+    zero.z = stock.zeroAt == ZeroHeight::top ? 0 : -stock.thickness;
+    return zero;
+}
+
+const shop::Tool* toolOf(const Job& job, const plan::Step& step) {
+    const auto at =
+        std::find_if(job.tools.begin(), job.tools.end(), [&](const shop::Tool& tool) { return tool.key == step.tool; });
+    return at == job.tools.end() ? nullptr : &*at;
+}
+
+double travelHeight(const Job& job) {
+    double height = job.plan.clearance;
+    if (job.machine.kind == shop::MachineKind::laser) return height;
+    for (const auto& clamp : job.clamps) height = std::max(height, clamp.height + 2);
+    return height;
+}
+
+Result<Job> freshJob(const shop::Book& book, std::string_view machine, std::string_view material) {
+    Job job;
+    if (book.machines.empty() || book.materials.empty() || book.tools.empty())
+        return Problem{.what = "The shop book is empty.", .where = {}, .mend = "Put back the starter set."};
+    auto m = machine.empty() ? Result<shop::Machine>(book.machines.front()) : book.machine(machine);
+    if (!m) return m.problem();
+    auto stuff = material.empty() ? Result<shop::Material>(book.materials.front()) : book.material(material);
+    if (!stuff) return stuff.problem();
+    job.machine = *m;
+    job.material = *stuff;
+    job.tools = book.tools;
+    if (job.machine.kind == shop::MachineKind::router) job.stock.spacer = 6; // a scrap board under the sheet
+    if (job.machine.kind == shop::MachineKind::laser)
+        job.stock.thickness = std::min(3.0, stuff->laserDepth), job.plan.clearance = 2;
+    job.stock.width = std::min(600.0, job.machine.bedX);
+    job.stock.height = std::min(400.0, job.machine.bedY);
+    return job;
+}
+
+} // namespace ferro::job

@@ -1,0 +1,60 @@
+#pragma once
+
+#include "artwork/edits.h"
+#include "base/quantity.h"
+#include "plan/step.h"
+#include "shop/shop.h"
+
+namespace ferro::job {
+
+enum class ZeroCorner { lowerLeft, lowerRight, upperRight, upperLeft, centre };
+enum class ZeroHeight { top, bottom };
+
+/// The sheet on the machine. Inside the program its lower left corner is x = y = 0 and its top z = 0.
+struct Stock {
+    double width = 600, height = 400, thickness = 12; ///< mm, above 0
+    ZeroCorner corner = ZeroCorner::lowerLeft;
+    ZeroHeight zeroAt = ZeroHeight::top;
+    double spacer = 0; ///< mm of tape or scrap board below the sheet that may be cut into
+    friend bool operator==(const Stock&, const Stock&) = default;
+};
+
+/// A block the tool must not meet.
+struct Clamp {
+    Box area;
+    double height = 15; ///< mm above the top of the stock
+    friend bool operator==(const Clamp&, const Clamp&) = default;
+};
+
+/// One piece of work. An immutable value: copy it, change the copy by the functions of edits.h. Carries the machine,
+/// tools and material it was made with, so that it opens the same elsewhere.
+struct Job {
+    std::string name = "untitled";
+    Units units = Units::mm;
+    std::shared_ptr<const artwork::Artwork> artwork = std::make_shared<const artwork::Artwork>();
+    Stock stock;
+    std::vector<Clamp> clamps;
+    shop::Machine machine;
+    shop::Material material;
+    std::vector<shop::Tool> tools; ///< all that the steps use
+    plan::Plan plan;
+    std::string dialect; ///< empty: the machine's own
+};
+[[nodiscard]] bool operator==(const Job& a, const Job& b);
+
+/// Where the program's zero lies in sheet coordinates; z is the height of program zero above the stock's top, 0 or
+/// below.
+struct Zero {
+    Vec2 at;
+    double z = 0;
+};
+[[nodiscard]] Zero zeroOf(const Stock& stock);
+[[nodiscard]] const shop::Tool* toolOf(const Job& job, const plan::Step& step);
+/// The height above the stock's top at which rapids travel: over the clearance and over every clamp.
+[[nodiscard]] double travelHeight(const Job& job);
+
+/// A fresh job on the book's first machine and material, or the named ones.
+[[nodiscard]] Result<Job> freshJob(const shop::Book& book, std::string_view machine = {},
+                                   std::string_view material = {});
+
+} // namespace ferro::job

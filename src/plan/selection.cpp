@@ -1,0 +1,148 @@
+#include "plan/selection.h"
+
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "geometry/spatial.h"
+
+#include <set>
+
+namespace ferro::plan {
+
+bool matches(std::string_view pattern, std::string_view name) {
+    const auto same = [](char a, char b) {
+        return std::tolower(static_cast<unsigned char>(a)) == std::tolower(static_cast<unsigned char>(b));
+    };
+    std::size_t p = 0, n = 0, star = std::string_view::npos, resume = 0;
+    while (n < name.size()) {
+        if (p < pattern.size() && pattern[p] == '*')
+            star = p++, resume = n;
+        else if (p < pattern.size() && same(pattern[p], name[n]))
+            ++p, ++n;
+        else if (star != std::string_view::npos)
+            p = star + 1, n = ++resume;
+        else
+            return false;
+    }
+    while (p < pattern.size() && pattern[p] == '*') ++p;
+    return p == pattern.size();
+}
+
+namespace {
+
+bool namedBy(const Rule& rule, const Contour& contour) {
+    if (!rule.items.empty()) return std::find(rule.items.begin(), rule.items.end(), contour.item) != rule.items.end();
+    if (rule.layers.empty()) return true;
+    return std::any_of(rule.layers.begin(), rule.layers.end(),
+                       [&](const std::string& pattern) { return matches(pattern, contour.layer); });
+}
+
+bool sizeFits(const Rule& rule, const Contour& contour) {
+    return contour.size >= rule.above && (rule.below <= 0 || contour.size <= rule.below);
+}
+
+bool isDecoration(const Plan& plan, const Contour& contour) {
+    bool scribed = false;
+    for (const auto& step : plan.steps) {
+        if (!namedBy(step.rule, contour)) continue;
+        if (step.kind != StepKind::scribe) return false;
+        scribed = true;
+    }
+    return scribed;
+}
+
+std::vector<Contour> drawn(const artwork::Artwork& artwork) {
+    std::vector<Contour> contours;
+    for (const auto& item : artwork.items) {
+        const auto* shape = artwork::shapeOf(item);
+        if (!shape || artwork::isHidden(artwork, item)) continue;
+        const auto* layer = artwork::find(artwork, item.layer);
+        const Piece piece = artwork::placed(item);
+        const auto add = [&](const Path& path, int opening) {
+            Contour contour{
+                .item = item.id, .opening = opening, .layer = layer ? layer->name : "", .path = path, .circle = {}};
+            const Box box = ferro::boundsOf(path);
+            contour.size = std::max(box.width(), box.height());
+            if (!path.closed) contour.role = Role::openLines;
+            contour.circle = path.segments.empty() ? std::optional(Circle{path.start, 0}) : circleOf(path, 0.02);
+            contours.push_back(std::move(contour));
+        };
+        add(piece.outline, -1);
+        for (std::size_t i = 0; i < piece.openings.size(); ++i) add(piece.openings[i], static_cast<int>(i));
+    }
+    return contours;
+}
+
+} // namespace
+
+std::vector<Contour> contoursOf(const Plan& plan, const artwork::Artwork& artwork) {
+    auto contours = drawn(artwork);
+    std::vector<Box> boxes;
+    std::vector<Ring> rings;
+    std::vector<double> areas;
+    std::vector<char> counts;
+    for (const auto& contour : contours) {
+        boxes.push_back(boundsOf(contour.path));
+        rings.push_back(contour.path.closed ? flattened(contour.path, 0.01) : Ring{});
+        areas.push_back(std::abs(areaOf(rings.back())));
+        counts.push_back(contour.path.closed && contour.path.segments.size() > 1 && !isDecoration(plan, contour));
+    }
+    const SpatialIndex index(boxes);
+    for (std::size_t i = 0; i < contours.size(); ++i) {
+        Contour& contour = contours[i];
+        // A point on the outline, not its start alone: parts that share a corner must not count as nested.
+        const Vec2 probe = contour.path.segments.empty() ? contour.path.start
+                                                         : pointAt(contour.path.from(0), contour.path.segments[0], 0.5);
+        double smallest = std::numeric_limits<double>::infinity();
+        for (const std::size_t k : index.meeting({probe, probe})) {
+            if (k == i || !counts[k] || !boxes[k].grown(1e-9).contains(boxes[i]) ||
+                (contour.path.closed && areas[k] <= areas[i]))
+                continue;
+            if (!contains(rings[k], probe)) continue;
+            ++contour.depth;
+            if (areas[k] < smallest) smallest = areas[k], contour.parent = static_cast<int>(k);
+        }
+        if (!contour.path.closed) continue;
+        contour.role = counts[i] && contour.depth % 2 == 1 ? Role::openings : Role::outerEdges;
+        contour.path = wound(std::move(contour.path), contour.role == Role::outerEdges);
+    }
+    return contours;
+}
+
+std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vector<Contour>& contours,
+                                              const std::vector<shop::Tool>& tools) {
+    std::vector<std::vector<std::size_t>> taken(plan.steps.size());
+    std::set<std::size_t> drilled;
+    for (std::size_t s = 0; s < plan.steps.size(); ++s) {
+        const Step& step = plan.steps[s];
+        if (step.kind != StepKind::drill) continue;
+        const auto tool =
+            std::find_if(tools.begin(), tools.end(), [&](const shop::Tool& t) { return t.key == step.tool; });
+        const bool named = !step.rule.items.empty() || !step.rule.layers.empty();
+        for (std::size_t i = 0; i < contours.size(); ++i) {
+            if (!contours[i].circle || !namedBy(step.rule, contours[i]) || !sizeFits(step.rule, contours[i])) continue;
+            const double hole = 2 * contours[i].circle->radius;
+            const bool fits = tool != tools.end() && (hole == 0 || std::abs(hole - tool->diameter) <= 0.25);
+            if (!fits && !named) continue;
+            taken[s].push_back(i);
+            if (step.enabled) drilled.insert(i);
+        }
+    }
+    for (std::size_t s = 0; s < plan.steps.size(); ++s) {
+        const Step& step = plan.steps[s];
+        if (step.kind == StepKind::drill) continue;
+        for (std::size_t i = 0; i < contours.size(); ++i) {
+            const Contour& contour = contours[i];
+            if (contour.path.segments.empty() || !namedBy(step.rule, contour) || !sizeFits(step.rule, contour))
+                continue;
+            if (step.rule.items.empty() && drilled.contains(i)) continue;
+            if (step.rule.role != Role::any && step.rule.role != contour.role) continue;
+            if (step.kind == StepKind::outline && contour.role == Role::openLines && step.rule.role == Role::any &&
+                step.rule.items.empty() && step.rule.layers.empty())
+                continue;
+            taken[s].push_back(i);
+        }
+    }
+    return taken;
+}
+
+} // namespace ferro::plan

@@ -1,0 +1,32 @@
+#pragma once
+
+#include "plan/step.h"
+
+namespace ferro::plan {
+
+/// One outline of one item where it lies on the sheet, with what nesting makes of it.
+struct Contour {
+    artwork::ItemId item;
+    int opening = -1; ///< which opening of the item; -1: its outline
+    std::string layer;
+    Path path;                    ///< on the sheet; outer edges counter-clockwise, openings clockwise
+    int depth = 0;                ///< how many outlines lie round it
+    Role role = Role::outerEdges; ///< openings, outerEdges or openLines
+    double size = 0;              ///< mm, longer side
+    int parent = -1;              ///< index of the smallest contour round it
+    std::optional<Circle> circle; ///< when it is one, within 0.02 mm; radius 0 for a point
+};
+
+/// All visible outlines of the artwork in drawing order. Nesting counts across items: a circle drawn inside a panel is
+/// an opening of it. Layers that only scribe steps take are decoration and do not count in the nesting of the others.
+[[nodiscard]] std::vector<Contour> contoursOf(const Plan& plan, const artwork::Artwork& artwork);
+
+/// Which contours each step takes (indices, ascending), in the plan's order. Drills take points and the circles that
+/// fit the tool, or all circles of the layers or items that the rule names; outlines leave what an enabled drill takes.
+[[nodiscard]] std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vector<Contour>& contours,
+                                                            const std::vector<shop::Tool>& tools);
+
+/// * for any run of characters; letters of either case.
+[[nodiscard]] bool matches(std::string_view pattern, std::string_view name);
+
+} // namespace ferro::plan

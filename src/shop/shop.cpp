@@ -1,0 +1,84 @@
+#include "shop/shop.h"
+
+#include <cmath>
+#include <limits>
+#include <numbers>
+
+namespace ferro::shop {
+
+double Tool::profile(double r) const {
+    constexpr double none = std::numeric_limits<double>::infinity();
+    if (r > radius()) return none;
+    switch (kind) {
+    case ToolKind::ball: return radius() - std::sqrt(std::max(0.0, radius() * radius() - r * r));
+    case ToolKind::vBit:
+    case ToolKind::engraver:
+    case ToolKind::drill: {
+        const double flat = tip / 2;
+        return r <= flat ? 0 : (r - flat) / std::tan(angle / 2 * std::numbers::pi / 180);
+    }
+    case ToolKind::endMill:
+    case ToolKind::laser: return 0;
+    }
+    return 0;
+}
+
+double Tool::radiusAt(double depth) const {
+    if (depth <= 0)
+        return kind == ToolKind::endMill || kind == ToolKind::laser ? radius() : std::min(tip / 2, radius());
+    switch (kind) {
+    case ToolKind::ball: return depth >= radius() ? radius() : std::sqrt(depth * (2 * radius() - depth));
+    case ToolKind::vBit:
+    case ToolKind::engraver:
+    case ToolKind::drill: return std::min(radius(), tip / 2 + depth * std::tan(angle / 2 * std::numbers::pi / 180));
+    case ToolKind::endMill:
+    case ToolKind::laser: return radius();
+    }
+    return radius();
+}
+
+namespace {
+template<class Thing>
+Result<Thing> named(const std::vector<Thing>& things, std::string_view key, std::string_view kind) {
+    std::string have;
+    for (const auto& thing : things) {
+        if (thing.key == key) return thing;
+        have += (have.empty() ? "" : ", ") + thing.key;
+    }
+    return Problem{.what = fmt::format("The shop book has no {} “{}”.", kind, key),
+                   .where = {},
+                   .mend = fmt::format("Use one of: {}.", have)};
+}
+} // namespace
+
+Result<Machine> Book::machine(std::string_view key) const { return named(machines, key, "machine"); }
+Result<Tool> Book::tool(std::string_view key) const { return named(tools, key, "tool"); }
+Result<Material> Book::material(std::string_view key) const { return named(materials, key, "material"); }
+
+Start startFor(const Tool& tool, const Material& material, const Machine& machine, Work work, double thickness) {
+    Start start;
+    if (machine.kind == MachineKind::laser || tool.kind == ToolKind::laser) {
+        start.power = work == Work::cut ? material.cutPower : material.scorePower;
+        start.feed = std::min(machine.maxFeed, work == Work::cut ? material.cutSpeed : material.scoreSpeed);
+        start.passes =
+            work == Work::cut ? std::max(1, static_cast<int>(std::ceil(thickness / material.laserDepth - 1e-9))) : 1;
+        start.plunge = machine.maxFeedZ;
+        start.depthPerPass = thickness;
+        return start;
+    }
+    const double round = [](double x, double to) { return std::max(to, std::round(x / to) * to); }(1, 1);
+    const auto rounded = [&](double x, double to) { return std::max(to * round, std::round(x / to) * to); };
+    // A pointed tool cuts near its tip: its speed is that of a 3 mm tool, not of its shank.
+    const double cutting =
+        tool.kind == ToolKind::vBit || tool.kind == ToolKind::engraver ? std::min(3.0, tool.diameter) : tool.diameter;
+    start.spindle = std::clamp(rounded(material.surfaceSpeed * 1000 / (std::numbers::pi * cutting), 500),
+                               machine.minSpindle, machine.maxSpindle);
+    const double chip = material.chipPerDiameter * cutting;
+    start.feed = std::min(machine.maxFeed, rounded(start.spindle * chip * tool.flutes, 10));
+    start.plunge = std::min(machine.maxFeedZ, rounded(start.feed * (work == Work::drill ? 0.2 : 0.3), 10));
+    start.depthPerPass = std::min(tool.fluteLength, rounded(material.depthPerDiameter * tool.diameter, 0.1));
+    if (work == Work::drill) start.spindle = std::clamp(start.spindle / 2, machine.minSpindle, machine.maxSpindle);
+    return start;
+}
+
+} // namespace ferro::shop

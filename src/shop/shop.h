@@ -1,0 +1,90 @@
+#pragma once
+
+#include "base/disk.h"
+#include "base/result.h"
+
+#include <string>
+#include <vector>
+
+namespace ferro::shop {
+
+enum class MachineKind { router, laser };
+
+/// A machine's limits. Lengths mm, feeds mm/min, accelerations mm/s².
+struct Machine {
+    std::string key, name;
+    MachineKind kind = MachineKind::router;
+    double bedX = 600, bedY = 400, travelZ = 80;
+    double maxFeed = 6000, maxFeedZ = 2000, rapid = 8000, rapidZ = 3000;
+    double acceleration = 600, accelerationZ = 300;
+    double junction = 0.02;                    ///< mm a corner may be thought rounded by when its speed is chosen
+    double minSpindle = 0, maxSpindle = 24000; ///< rpm; laser: unused
+    double toolChangeSeconds = 30;
+    std::string dialect; ///< name of the dialect it is written in
+    friend bool operator==(const Machine&, const Machine&) = default;
+};
+
+enum class ToolKind { endMill, ball, vBit, engraver, drill, laser };
+
+/// A tool by its true shape. For a laser the diameter is the kerf.
+struct Tool {
+    std::string key, name;
+    int number = 1;
+    ToolKind kind = ToolKind::endMill;
+    double diameter = 6;     ///< mm, above 0
+    double tip = 0;          ///< mm, flat at the point of a V-bit or engraver
+    double angle = 60;       ///< degrees, included, of a V-bit, engraver or drill point
+    double fluteLength = 20; ///< mm, the deepest this tool may go
+    int flutes = 2;
+    friend bool operator==(const Tool&, const Tool&) = default;
+
+    [[nodiscard]] double radius() const { return diameter / 2; }
+    /// Height of the cutting edge above its lowest point, `r` mm from the axis; infinite beyond the radius.
+    [[nodiscard]] double profile(double r) const;
+    /// Radius of the tool `depth` mm above its lowest point.
+    [[nodiscard]] double radiusAt(double depth) const;
+};
+
+/// What a material asks of tools; starting values, to be proven on scrap.
+struct Material {
+    std::string key, name;
+    std::string colour = "#E8D7B4"; ///< of its look on the bench
+    bool grain = true;              ///< drawn with grain lines
+    double surfaceSpeed = 300;      ///< m/min at the tool's edge
+    double chipPerDiameter = 0.008; ///< mm of chip per tooth for each mm of tool diameter
+    double depthPerDiameter = 0.5;  ///< mm of pass depth for each mm of tool diameter
+    double cutPower = 80, cutSpeed = 600, scorePower = 15, scoreSpeed = 2500; ///< laser: %, mm/min
+    double laserDepth = 4;                                                    ///< mm that one cutting pass goes through
+    friend bool operator==(const Material&, const Material&) = default;
+};
+
+/// The shop book: what the shop has. User entries replace shipped ones of the same key.
+struct Book {
+    std::vector<Machine> machines;
+    std::vector<Tool> tools;
+    std::vector<Material> materials;
+
+    [[nodiscard]] Result<Machine> machine(std::string_view key) const;
+    [[nodiscard]] Result<Tool> tool(std::string_view key) const;
+    [[nodiscard]] Result<Material> material(std::string_view key) const;
+};
+
+/// The shipped starter set with the user's own `shop/*.json` from the data folder over it.
+[[nodiscard]] Result<Book> openBook(Disk& disk);
+/// One file of a book: an object with lists "machines", "tools", "materials", all optional.
+[[nodiscard]] Result<Book> bookFromText(std::string_view json);
+[[nodiscard]] std::string toText(const Book& book);
+/// Saves `own` as the user's book, atomically.
+[[nodiscard]] Result<void> saveOwnBook(Disk& disk, const Book& own);
+
+/// Feeds and speeds to start with (need SB2).
+struct Start {
+    double feed = 0, plunge = 0, spindle = 0, depthPerPass = 0;
+    double power = 0; ///< laser, %
+    int passes = 1;
+};
+enum class Work { cut, scribe, drill };
+[[nodiscard]] Start startFor(const Tool& tool, const Material& material, const Machine& machine, Work work,
+                             double thickness);
+
+} // namespace ferro::shop

@@ -1,0 +1,119 @@
+#include "job/history.h"
+#include "job/job_file.h"
+#include "support/failing_disk.h"
+#include "support/jobs.h"
+
+#include <fstream>
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+std::string pictureBytes() {
+    auto bytes = realDisk().read(std::string(FERRO_DEMO) + "/heron-ink.png");
+    REQUIRE(bytes);
+    return *bytes;
+}
+job::Job pictured(const job::Job& job) {
+    const auto bytes = std::make_shared<const std::string>(pictureBytes());
+    return job::withArtwork(
+        job, artwork::withPicture(*job.artwork, {"heron-ink.png", bytes, *picture::decoded(*bytes), {148, 196}}, {3, 4})
+                 .artwork);
+}
+} // namespace
+
+TEST_CASE("job file: job → file → job is equal, and the same job gives the same bytes", "[property]") {
+    for (unsigned seed = 1; seed <= 25; ++seed) {
+        auto job = randomJob(seed);
+        if (seed % 3 == 0) job = pictured(job);
+        if (seed % 2)
+            job = job::withArtwork(
+                job,
+                *artwork::withGrouped(*job.artwork, {job.artwork->items[0].id, job.artwork->items[1].id}, "puppets"));
+        job = job::withArtwork(job, *artwork::withTransformed(*job.artwork, {job.artwork->items[0].id},
+                                                              Transform::rotated(0.1 * seed, {1, 2})));
+        job.units = seed % 2 ? Units::inch : Units::mm;
+        const auto bytes = job::toBytes(job);
+        REQUIRE(bytes);
+        const auto back = job::fromBytes(*bytes);
+        INFO((back ? "" : back.problem().text()));
+        REQUIRE(back);
+        CAPTURE(seed);
+        CHECK(*back == job);
+        CHECK(*job::toBytes(*back) == *bytes);
+    }
+}
+
+TEST_CASE("job file: a save that fails leaves the old job whole, whichever call fails") {
+    TemporaryFolder folder;
+    const auto file = folder.path / "proscenium.ferro";
+    const auto original = randomJob(1), edited = randomJob(2);
+    for (int n = 0;; ++n) {
+        REQUIRE(job::save(realDisk(), original, file));
+        FailingDisk disk(n);
+        if (job::save(disk, edited, file)) break;
+        CHECK(*job::load(realDisk(), file) == original);
+    }
+    CHECK(*job::load(realDisk(), file) == edited);
+}
+
+TEST_CASE("job file: damaged, newer and lying files are refused with a reason") {
+    const auto bytes = *job::toBytes(pictured(randomJob(1)));
+    for (std::size_t cut = 0; cut < bytes.size(); cut += bytes.size() / 40)
+        CHECK_FALSE(job::fromBytes(std::string_view(bytes).substr(0, cut)));
+    std::mt19937 random(3);
+    for (int i = 0; i < 300; ++i) { // any answer will do, but an answer
+        std::string bent = bytes;
+        for (int k = 0; k < 4; ++k) bent[random() % bent.size()] = static_cast<char>(random());
+        (void)job::fromBytes(bent).has_value();
+    }
+    const std::string json = job::jsonOf(randomJob(1));
+    const auto changed = [&](std::string_view from, std::string_view to) {
+        std::string text = json;
+        const auto at = text.find(from);
+        REQUIRE(at != std::string::npos);
+        text.replace(at, from.size(), to);
+        return job::jobFromJson(text, {});
+    };
+    CHECK(changed("\"ferrograph\": 1", "\"ferrograph\": 99").problem().what.find("newer") != std::string::npos);
+    CHECK_FALSE(changed("\"thickness\": ", "\"thickness\": -"));
+    CHECK_FALSE(changed("\"plunge\": ", "\"plunge\": -"));
+    CHECK_FALSE(changed("\"path\": \"M", "\"path\": \"X"));
+    CHECK_FALSE(job::jobFromJson("{}", {}));
+    CHECK_FALSE(job::jobFromJson(std::string(200'000, '['), {}));
+}
+
+TEST_CASE("history: one gesture is one undo, and undo goes back to the opening") {
+    const auto first = fresh();
+    job::History history(first);
+    auto moved = first;
+    for (int i = 0; i < 5; ++i) {
+        moved.stock.width += 1;
+        history.push(moved, {"Stock width", 42});
+    }
+    moved.name = "lantern";
+    history.push(moved, {"Name", 0});
+    CHECK(history.undoLabel() == "Name");
+    CHECK(history.undo().stock.width == first.stock.width + 5);
+    CHECK(history.undo() == first);
+    CHECK_FALSE(history.canUndo());
+    CHECK(history.redo().stock.width == first.stock.width + 5);
+    history.markSaved();
+    history.undo();
+    CHECK_FALSE(history.isSaved());
+}
+
+TEST_CASE("edits: typed settings survive another material, the rest take the book's") {
+    auto job = stepped(drawn(fresh(), {{rectangle({50, 50}, {250, 200}), {}}}), plan::StepKind::outline, "end-6");
+    job = set(job, "feed", "777");
+    const double before = job.plan.steps[0].depthPerPass;
+    const auto acrylic = job::withMaterial(job, *book().material("acrylic"));
+    CHECK(acrylic.plan.steps[0].feed == 777);
+    CHECK(acrylic.plan.steps[0].depthPerPass != before);
+    CHECK(with(acrylic, job::withStepReset(acrylic, lastStep(acrylic), "feed")).plan.steps[0].feed != 777);
+    CHECK_FALSE(job::withStepSetting(job, lastStep(job), "feed", "-3"));
+    CHECK(job::withStepSetting(job, lastStep(job), "fed", "3").problem().mend.find("feed") != std::string::npos);
+    CHECK_FALSE(job::withStock(job, {.width = -1}));
+    const auto laser = job::withMachine(job, *book().machine("laser-700"));
+    CHECK(job::toolOf(laser, laser.plan.steps[0])->kind == shop::ToolKind::laser);
+}
