@@ -1,0 +1,28 @@
+#include "proof/proof.h"
+
+namespace ferro::proof {
+
+Result<Proof> proofOf(const job::Job& job, Progress& progress) {
+    Proof proof;
+    progress.stage(0, 0.4);
+    auto path = toolpath::toolpathOf(job, progress);
+    if (!path) return path.problem();
+    proof.path = std::move(*path);
+    progress.stage(0.4, 0.6);
+    auto timing = timingOf(proof.path, job.machine, progress);
+    if (!timing) return timing.problem();
+    proof.timing = std::move(*timing);
+    progress.stage(0.6, 1);
+    auto deviation = deviationOf(job, proof.path, progress);
+    if (!deviation) return deviation.problem();
+    proof.deviation = std::move(*deviation);
+    proof.findings = findingsOf(job, proof.path, proof.deviation);
+    return proof;
+}
+
+std::string_view verdictName(Verdict verdict) {
+    constexpr std::string_view names[] = {"note", "look", "no-go"};
+    return names[static_cast<std::size_t>(verdict)];
+}
+
+} // namespace ferro::proof

@@ -1,0 +1,55 @@
+#pragma once
+
+#include "proof/deviation.h"
+#include "toolpath/toolpath.h"
+
+namespace ferro::proof {
+
+enum class Verdict { note, look, noGo };
+
+/// One line of the go/no-go list: what, where on the bench, and what one click would do about it.
+struct Finding {
+    Verdict verdict = Verdict::note;
+    std::string what, mend;
+    std::optional<Vec2> at;
+    plan::StepId step;
+    artwork::ItemId item;
+    /// Which move it is about, where it is about one.
+    struct Place {
+        std::size_t step = 0, move = 0; ///< indices into the toolpath
+    };
+    std::optional<Place> move;
+    struct Fix {
+        std::string label;
+        std::function<Result<job::Job>(const job::Job&)> apply;
+    };
+    std::optional<Fix> fix;
+};
+
+/// Everything that is known about a job before it is cut, but for the surface (which is made for a moment in time).
+struct Proof {
+    toolpath::Toolpath path;
+    Timing timing;
+    Deviation deviation;
+    std::vector<Finding> findings; ///< worst first, then in the order of work
+
+    [[nodiscard]] std::size_t count(Verdict verdict) const {
+        return static_cast<std::size_t>(
+            std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.verdict == verdict; }));
+    }
+    [[nodiscard]] bool mayRun() const { return count(Verdict::noGo) == 0; }
+};
+
+[[nodiscard]] Result<Proof> proofOf(const job::Job& job, Progress& progress);
+
+/// The checks alone (need PR4).
+[[nodiscard]] std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& path,
+                                              const Deviation& deviation);
+/// Those that ask for moves and nothing of a plan: rapids, bed, travel, depth, clamps. For programs from anywhere, on
+/// the stock, clamps and machine of `job`.
+[[nodiscard]] std::vector<Finding> findingsOfMoves(const job::Job& job, const toolpath::Toolpath& path);
+
+/// Text for a person and for scripts.
+[[nodiscard]] std::string_view verdictName(Verdict verdict);
+
+} // namespace ferro::proof

@@ -1,0 +1,50 @@
+#include "proof/timing.h"
+
+namespace ferro::proof {
+
+Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& machine, Progress& progress) {
+    Timing timing;
+    toolpath::MotionPlanner planner(machine);
+    planner.startAt(path.start);
+    // Rides come out later than moves go in; `waiting` says which move each belongs to.
+    std::deque<std::pair<std::size_t, std::size_t>> waiting;
+    std::vector<std::vector<double>> seconds(path.steps.size());
+    const auto pop = [&] {
+        const auto [step, move] = waiting.front();
+        waiting.pop_front();
+        seconds[step][move] = planner.pop().seconds();
+    };
+    std::size_t done = 0;
+    const std::size_t all = path.count();
+    for (std::size_t s = 0; s < path.steps.size(); ++s) {
+        const auto& moves = path.steps[s].moves;
+        seconds[s].assign(moves.size(), 0);
+        for (std::size_t i = 0; i < moves.size(); ++i) {
+            if (++done % 4096 == 0) {
+                if (progress.cancelled()) return Problem::cancelled();
+                progress.at(done, all);
+            }
+            if (moves[i].kind != toolpath::Move::Kind::rapid)
+                timing.length += lengthOf(planner.end().flat(), moves[i].flat());
+            if (planner.full()) pop();
+            if (planner.push(moves[i])) waiting.emplace_back(s, i);
+        }
+        // The machine stands still for a tool change and between steps.
+        while (!planner.empty()) pop();
+    }
+    double clock = 0;
+    for (std::size_t s = 0; s < path.steps.size(); ++s) {
+        StepTime step{.begin = clock,
+                      .change = path.steps[s].spinUp + (path.steps[s].toolChange ? machine.toolChangeSeconds : 0),
+                      .motion = 0,
+                      .ends = {}};
+        for (const double t : seconds[s]) step.ends.push_back(clock + step.change + (step.motion += t));
+        clock = step.end();
+        timing.motion += step.motion;
+        timing.steps.push_back(std::move(step));
+    }
+    timing.total = clock;
+    return timing;
+}
+
+} // namespace ferro::proof

@@ -1,0 +1,25 @@
+#pragma once
+
+#include "base/progress.h"
+#include "toolpath/motion.h"
+
+namespace ferro::proof {
+
+/// How long everything takes, from the same motion planning as a controller's.
+struct StepTime {
+    double begin = 0;         ///< s from the start of the job
+    double change = 0;        ///< s for the tool change and spin-up before its first move
+    double motion = 0;        ///< s of moving
+    std::vector<double> ends; ///< s from the start of the job at the end of each move
+    [[nodiscard]] double end() const { return begin + change + motion; }
+};
+struct Timing {
+    std::vector<StepTime> steps;
+    double motion = 0; ///< s of moving in all; what a machine's own clock shows
+    double total = 0;  ///< with tool changes and spin-up
+    double length = 0; ///< mm of feed moves
+};
+
+[[nodiscard]] Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& machine, Progress& progress);
+
+} // namespace ferro::proof
