@@ -1,0 +1,34 @@
+#pragma once
+
+#include "base/disk.h"
+#include "base/quantity.h"
+#include "base/result.h"
+
+#include <string>
+#include <vector>
+
+namespace ferro::program {
+
+/// How a machine wants its G-code: a JSON file (docs/dialects.md). Lines are templates; {words} are filled in.
+struct Dialect {
+    std::string key, title;
+    Units units = Units::mm;
+    bool arcs = true;     ///< else arcs become short lines within `chord`
+    double chord = 0.002; ///< mm
+    int decimals = 3;     ///< of coordinates
+    int feedDecimals = 0;
+    bool modal = true;       ///< leave out words that do not change
+    bool beam = false;       ///< laser: power in S on feed moves, no heights
+    double beamScale = 1000; ///< S for full power
+    std::string ending = "nc";
+    std::string comment = "({})"; ///< how a remark is written; empty: none
+    std::vector<std::string> header, toolChange, start, stop, footer;
+    friend bool operator==(const Dialect&, const Dialect&) = default;
+};
+
+[[nodiscard]] Result<Dialect> dialectFromText(std::string_view json);
+/// A shipped dialect by name, or the user's own from `dialects/` in the data folder, which wins; or a path to a file.
+[[nodiscard]] Result<Dialect> openDialect(Disk& disk, std::string_view key);
+[[nodiscard]] std::vector<std::string> knownDialects();
+
+} // namespace ferro::program

@@ -1,0 +1,219 @@
+#include "program/writer.h"
+
+#include "geometry/flatten.h"
+
+#include <array>
+
+namespace ferro::program {
+
+using toolpath::Move;
+using toolpath::Vec3;
+
+namespace {
+constexpr std::array<std::int64_t, 7> tens = {1, 10, 100, 1'000, 10'000, 100'000, 1'000'000};
+}
+
+void appendNumber(std::string& out, double value, int decimals) {
+    auto scaled = std::llround(value * static_cast<double>(tens[static_cast<std::size_t>(decimals)]));
+    if (scaled == 0) {
+        out += '0';
+        return;
+    }
+    if (scaled < 0) out += '-', scaled = -scaled;
+    while (decimals > 0 && scaled % 10 == 0) scaled /= 10, --decimals;
+    char digits[32];
+    int at = 32;
+    for (int i = 0; scaled > 0 || i <= decimals; ++i) {
+        if (i == decimals && i > 0) digits[--at] = '.';
+        digits[--at] = static_cast<char>('0' + scaled % 10);
+        scaled /= 10;
+    }
+    out.append(digits + at, static_cast<std::size_t>(32 - at));
+}
+
+namespace {
+
+class Writer {
+public:
+    Writer(const toolpath::Toolpath& path, const Dialect& dialect, const Frame& frame, std::string_view name)
+        : path_(path), dialect_(dialect), frame_(frame), name_(name),
+          scale_(dialect.units == Units::inch ? 1 / mmPerInch : 1),
+          power10_(static_cast<double>(tens[static_cast<std::size_t>(dialect.decimals)])) {
+        out_.ending = dialect.ending;
+        out_.text.reserve(path.count() * 28 + 1000);
+    }
+
+    Program all() {
+        remark(name_);
+        templates(dialect_.header, nullptr);
+        for (std::size_t s = 0; s < path_.steps.size(); ++s) {
+            const auto& step = path_.steps[s];
+            remark(fmt::format("{}: {}", step.name, step.tool.name));
+            if (step.toolChange || s == 0) templates(dialect_.toolChange, &step);
+            templates(dialect_.start, &step);
+            out_.lineOf.emplace_back();
+            out_.lineOf.back().reserve(step.moves.size());
+            for (const auto& move : step.moves) out_.lineOf.back().push_back(one(move));
+            templates(dialect_.stop, &step);
+        }
+        templates(dialect_.footer, nullptr);
+        out_.lines = line_;
+        return std::move(out_);
+    }
+
+private:
+    void endLine() {
+        out_.text += '\n';
+        ++line_;
+    }
+    void remark(std::string text) {
+        if (dialect_.comment.empty()) return;
+        // A bracket inside a remark would end it early; a line break would turn the rest into code.
+        for (char& c : text)
+            if (c == '(' || c == ')' || c == ';' || static_cast<unsigned char>(c) < 0x20) c = ' ';
+        const auto hole = dialect_.comment.find("{}");
+        out_.text += dialect_.comment.substr(0, hole) + text + dialect_.comment.substr(hole + 2);
+        endLine();
+    }
+    void templates(const std::vector<std::string>& lines, const toolpath::StepMoves* step) {
+        for (std::string line : lines) {
+            const auto fill = [&](std::string_view word, double value, int decimals) {
+                std::string number;
+                appendNumber(number, value, decimals);
+                for (auto at = line.find(word); at != std::string::npos; at = line.find(word))
+                    line.replace(at, word.size(), number);
+            };
+            const bool lifts = line.find("{travel}") != std::string::npos;
+            fill("{travel}", (path_.travel - frame_.z) * scale_, dialect_.decimals);
+            if (step) {
+                fill("{tool}", step->tool.number, 0);
+                fill("{spindle}", step->spindle, 0);
+                fill("{spinup}", step->spinUp, 2);
+            }
+            if (line.find("{name}") != std::string::npos) line.replace(line.find("{name}"), 6, name_);
+            out_.text += line;
+            endLine();
+            forgetModes();
+            if (lifts) have_[2] = std::llround((path_.travel - frame_.z) * scale_ * power10_);
+        }
+    }
+    /// After a template anything may hold: say motion word, feed and power anew.
+    void forgetModes() {
+        word_ = -1;
+        feed_ = -1;
+        power_ = -1;
+    }
+
+    [[nodiscard]] std::int64_t grid(double value) const { return std::llround(value * scale_ * power10_); }
+    void axis(char letter, std::int64_t value, std::int64_t& have, bool force = false) {
+        if (value == have && dialect_.modal && !force) return;
+        have = value;
+        space();
+        out_.text += letter;
+        appendNumber(out_.text, static_cast<double>(value) / power10_, dialect_.decimals);
+    }
+    void space() {
+        if (!out_.text.empty() && out_.text.back() != '\n') out_.text += ' ';
+    }
+    void motionWord(int word) {
+        if (word == word_ && dialect_.modal) return;
+        word_ = word;
+        space();
+        out_.text += 'G';
+        out_.text += static_cast<char>('0' + word);
+    }
+    void rates(const Move& move) {
+        if (move.kind == Move::Kind::rapid) return;
+        if (move.feed != feed_ || !dialect_.modal) {
+            feed_ = move.feed;
+            space();
+            out_.text += 'F';
+            appendNumber(out_.text, move.feed * scale_, dialect_.feedDecimals);
+        }
+    }
+    void power(const Move& move) {
+        if (!dialect_.beam) return;
+        if (move.power == power_ && dialect_.modal) return;
+        power_ = move.power;
+        space();
+        out_.text += 'S';
+        appendNumber(out_.text, move.power * dialect_.beamScale, 0);
+    }
+
+    std::uint32_t one(const Move& move) {
+        const Vec3 to{move.to.x - frame_.zero.x, move.to.y - frame_.zero.y, move.to.z - frame_.z};
+        const std::int64_t x = grid(to.x), y = grid(to.y), z = dialect_.beam ? have_[2] : grid(to.z);
+        const bool still = x == have_[0] && y == have_[1] && z == have_[2];
+        const Vec2 from = at_;
+        at_ = move.to.flat();
+        if (move.kind == Move::Kind::arc && dialect_.arcs && (x != have_[0] || y != have_[1]))
+            return arc(move, from, x, y, z);
+        if (move.kind == Move::Kind::arc && !dialect_.arcs) return chords(move, from, z);
+        if (still) return 0;
+        straight(move, x, y, z);
+        return static_cast<std::uint32_t>(line_);
+    }
+    void straight(const Move& move, std::int64_t x, std::int64_t y, std::int64_t z) {
+        motionWord(move.kind == Move::Kind::rapid ? 0 : 1);
+        axis('X', x, have_[0]);
+        axis('Y', y, have_[1]);
+        if (!dialect_.beam) axis('Z', z, have_[2]);
+        rates(move);
+        power(move);
+        endLine();
+    }
+    std::uint32_t arc(const Move& move, Vec2 from, std::int64_t x, std::int64_t y, std::int64_t z) {
+        const double sweep = std::abs(sweepOf(from, move.flat())), r = ferro::distance(from, move.centre);
+        // Flatter than the last digit, or so wide that a rounded centre would bend it: a line says the same.
+        if (r * (1 - std::cos(std::min(sweep, pi) / 2)) < 0.5 / (scale_ * power10_) || r > 20'000) {
+            straight(move, x, y, z);
+            return static_cast<std::uint32_t>(line_);
+        }
+        motionWord(move.ccw ? 3 : 2);
+        // The centre is given from the start as it was written, so that rounding does not add up.
+        const double startX = static_cast<double>(have_[0]) / power10_,
+                     startY = static_cast<double>(have_[1]) / power10_;
+        axis('X', x, have_[0]);
+        axis('Y', y, have_[1]);
+        if (!dialect_.beam) axis('Z', z, have_[2]);
+        std::int64_t none = 0;
+        axis('I', std::llround(((move.centre.x - frame_.zero.x) * scale_ - startX) * power10_), none, true);
+        axis('J', std::llround(((move.centre.y - frame_.zero.y) * scale_ - startY) * power10_), none, true);
+        rates(move);
+        power(move);
+        endLine();
+        return static_cast<std::uint32_t>(line_);
+    }
+    std::uint32_t chords(const Move& move, Vec2 from, std::int64_t z) {
+        const std::int64_t begin = have_[2];
+        std::vector<Vec2> points;
+        flattenSegment(from, move.flat(), dialect_.chord, [&](Vec2 p) { points.push_back(p); });
+        for (std::size_t i = 0; i < points.size(); ++i) {
+            const Vec2 p = points[i] - frame_.zero;
+            straight(move, grid(p.x), grid(p.y),
+                     begin + (z - begin) * static_cast<std::int64_t>(i + 1) / static_cast<std::int64_t>(points.size()));
+        }
+        return static_cast<std::uint32_t>(line_);
+    }
+
+    const toolpath::Toolpath& path_;
+    const Dialect& dialect_;
+    Frame frame_;
+    std::string name_;
+    double scale_, power10_;
+    Program out_;
+    std::size_t line_ = 0;
+    static constexpr std::int64_t unknown = std::numeric_limits<std::int64_t>::min();
+    std::array<std::int64_t, 3> have_{unknown, unknown, unknown};
+    int word_ = -1;
+    double feed_ = -1, power_ = -1;
+    Vec2 at_;
+};
+
+} // namespace
+
+Program written(const toolpath::Toolpath& path, const Dialect& dialect, const Frame& frame, std::string_view name) {
+    return Writer(path, dialect, frame, name).all();
+}
+
+} // namespace ferro::program

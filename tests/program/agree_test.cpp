@@ -1,0 +1,112 @@
+#include "program/for_job.h"
+#include "support/plain_gcode.h"
+#include "support/toolpaths.h"
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+
+double apart(const PlainPoint& a, const PlainPoint& b, toolpath::Vec3 p) {
+    const toolpath::Vec3 d{b.x - a.x, b.y - a.y, b.z - a.z}, v{p.x - a.x, p.y - a.y, p.z - a.z};
+    const double size = d.x * d.x + d.y * d.y + d.z * d.z;
+    const double t = size > 0 ? std::clamp((v.x * d.x + v.y * d.y + v.z * d.z) / size, 0.0, 1.0) : 0;
+    return std::hypot(v.x - t * d.x, v.y - t * d.y, v.z - t * d.z);
+}
+
+/// How far the program's way leaves the moves, walking both in step: each move's middle and end must lie on the way, in
+/// order.
+double worstMiss(const toolpath::Toolpath& path, const std::vector<PlainPoint>& way, const program::Frame& frame,
+                 bool beam) {
+    std::size_t at = 0;
+    double worst = 0;
+    toolpath::forEachMove(path, [&](const auto&, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
+        for (const double t : {0.5, 1.0}) {
+            const Vec2 p = pointAt(from.flat(), move.flat(), t) - frame.zero;
+            const toolpath::Vec3 wanted{p.x, p.y, beam ? 0 : from.z + (move.to.z - from.z) * t - frame.z};
+            double best = 1e9;
+            std::size_t found = at;
+            for (std::size_t i = at; i + 1 < way.size() && i < at + 4000; ++i) {
+                const double d = apart(way[i], way[i + 1], wanted);
+                if (d < best - 1e-12) best = d, found = i;
+                if (best < 0.006) break;
+            }
+            at = found;
+            worst = std::max(worst, best);
+        }
+    });
+    return worst;
+}
+
+} // namespace
+
+TEST_CASE("program: an independent reader finds the same way in every dialect to 0.01 mm", "[property]") {
+    for (unsigned seed = 1; seed <= 36; ++seed) {
+        const auto job = randomJob(seed);
+        const auto path = planned(job);
+        auto dialect = *program::openDialect(realDisk(), path.laser ? "laser-dynamic"
+                                                         : seed % 2 ? "mill-mm"
+                                                                    : "mill-inch");
+        dialect.arcs = seed % 3 != 0;
+        dialect.modal = seed % 5 != 0;
+        const auto program = program::programFor(job, path, dialect, program::Clearance::passed);
+        CAPTURE(seed);
+        INFO((program ? "" : program.problem().text()));
+        REQUIRE(program);
+        const auto way = plainWay(program->text);
+        CHECK(worstMiss(path, way, program::frameOf(job), path.laser) < 0.01);
+        // Safety as the machine will see it, not as we meant it.
+        const double travel = path.travel - program::frameOf(job).z;
+        bool high = true, dark = true;
+        for (std::size_t i = 2; i < way.size(); ++i) {
+            if (!way[i].rapid) continue;
+            dark = dark && (!path.laser || way[i].speed == 0);
+            const bool sideways = std::hypot(way[i].x - way[i - 1].x, way[i].y - way[i - 1].y) > 1e-6;
+            if (!path.laser && sideways) high = high && way[i].z >= travel - 0.002 && way[i - 1].z >= travel - 0.002;
+        }
+        CHECK(high);
+        CHECK(dark);
+        if (!dialect.arcs) CHECK(program->text.find("G2 ") == std::string::npos);
+    }
+}
+
+TEST_CASE("program: numbers are as short as they can be and never minus nothing") {
+    const auto text = [](double value, int decimals) {
+        std::string out;
+        program::appendNumber(out, value, decimals);
+        return out;
+    };
+    CHECK(text(0, 3) == "0");
+    CHECK(text(-0.0001, 3) == "0");
+    CHECK(text(1.5, 3) == "1.5");
+    CHECK(text(-12.3456, 3) == "-12.346");
+    CHECK(text(100, 3) == "100");
+    CHECK(text(0.0005, 3) == "0.001");
+    std::mt19937 random(2);
+    std::uniform_real_distribution<> part(-900, 900);
+    for (int i = 0; i < 2000; ++i) {
+        const double value = part(random);
+        CHECK(std::strtod(text(value, 4).c_str(), nullptr) == Approx(value).margin(0.500001e-4));
+    }
+}
+
+TEST_CASE("program: a dialect that would change the moves is refused, whatever it says") {
+    auto job = drawn(fresh(), {{rectangle({50, 50}, {110, 90}, 6), {}}});
+    job = stepped(job, plan::StepKind::outline, "end-6");
+    const auto path = planned(job);
+    const auto good = *program::openDialect(realDisk(), "mill-mm");
+    const auto refused = [&](auto change) {
+        auto dialect = good;
+        change(dialect);
+        return !program::programFor(job, path, dialect, program::Clearance::passed);
+    };
+    CHECK_FALSE(refused([](auto&) {}));
+    CHECK(refused([](auto& d) { d.header = {"G20"}; }));            // inches over millimetres
+    CHECK(refused([](auto& d) { d.header.push_back("G91"); }));     // relative
+    CHECK(refused([](auto& d) { d.start.push_back("G0 Z-5"); }));   // dives
+    CHECK(refused([](auto& d) { d.start.push_back("G1 X500"); }));  // cuts across
+    CHECK(refused([](auto& d) { d.header.push_back("G99 Q%"); }));  // cannot be read
+    CHECK(refused([](auto& d) { d.header.push_back("G18"); }));     // arcs in another plane
+    CHECK(refused([](auto& d) { d.header.push_back("G92 X10"); })); // moves the zero
+    CHECK_FALSE(program::programFor(job, path, good, program::Clearance::refused));
+}

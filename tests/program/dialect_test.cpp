@@ -1,0 +1,139 @@
+#include "program/for_job.h"
+#include "program/reader.h"
+#include "support/failing_disk.h"
+#include "support/toolpaths.h"
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+job::Job twoTools() {
+    auto job = drawn(fresh(), {{rectangle({50, 50}, {150, 120}, 8), {}}});
+    job = drawn(job, {{circle({80, 80}, 4), {}}}, "holes");
+    job.name = "Moon, second try";
+    job = stepped(job, plan::StepKind::drill, "drill-8");
+    job = stepped(job, plan::StepKind::outline, "end-6");
+    return set(job, "layers", "cut");
+}
+std::string textIn(const program::Dialect& dialect, const job::Job& job) {
+    const auto program = program::programFor(job, planned(job), dialect, program::Clearance::passed);
+    INFO((program ? "" : program.problem().text()));
+    REQUIRE(program);
+    return program->text;
+}
+std::size_t count(const std::string& text, std::string_view word) {
+    std::size_t n = 0;
+    for (auto at = text.find(word); at != std::string::npos; at = text.find(word, at + 1)) ++n;
+    return n;
+}
+program::Dialect metric() { return *program::openDialect(realDisk(), "mill-mm"); }
+} // namespace
+
+TEST_CASE("dialect: templates are filled in where they stand, once for each change of tool") {
+    auto dialect = metric();
+    dialect.header = {"(job {name})", "G21", "G90", "G94", "G0 Z{travel}"};
+    dialect.toolChange = {"M5", "G0 Z{travel}", "(take {tool})", "T{tool} M6"};
+    dialect.start = {"M3 S{spindle}", "G4 P{spinup}"};
+    const auto job = twoTools();
+    const auto text = textIn(dialect, job);
+    CHECK(text.starts_with("(Moon, second try)\n(job Moon, second try)\nG21"));
+    CHECK(count(text, "M6") == 2);
+    CHECK(text.find("T3 M6") < text.find("T2 M6"));
+    CHECK(count(text, "{") == 0);
+    CHECK(count(text, fmt::format("S{:.0f}", job.plan.steps[0].spindle)) >= 1);
+    CHECK(text.ends_with("M30\n"));
+}
+
+TEST_CASE("dialect: units, decimals, arcs and modal words change the text and never the way") {
+    const auto job = twoTools();
+    const auto way = [&](const program::Dialect& dialect) {
+        const auto read = program::readProgram(textIn(dialect, job), program::readOptionsFor(job, dialect));
+        REQUIRE(read);
+        double length = 0;
+        toolpath::forEachMove(read->path,
+                              [&](const auto&, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
+                                  if (move.kind != toolpath::Move::Kind::rapid)
+                                      length += lengthOf(from.flat(), move.flat());
+                              });
+        return length;
+    };
+    const double meant = way(metric());
+    for (const bool arcs : {true, false})
+        for (const bool modal : {true, false})
+            for (const bool inch : {true, false}) {
+                auto dialect = inch ? *program::openDialect(realDisk(), "mill-inch") : metric();
+                dialect.arcs = arcs;
+                dialect.modal = modal;
+                dialect.comment = modal ? "; {}" : "";
+                CAPTURE(arcs, modal, inch);
+                CHECK(way(dialect) == Approx(meant).epsilon(1e-4));
+                const auto text = textIn(dialect, job);
+                CHECK((text.find("\nG2 ") != std::string::npos || text.find("\nG3 ") != std::string::npos) == arcs);
+                CHECK((text.find('(') != std::string::npos) == false);
+                CHECK(text.find(inch ? "G20" : "G21") != std::string::npos);
+            }
+}
+
+TEST_CASE("dialect: one's own wins over a shipped one, a path works, and a broken one is named") {
+    std::filesystem::create_directories(userDataFolder() / "dialects");
+    const auto own = userDataFolder() / "dialects" / "mill-mm.json";
+    REQUIRE(realDisk().write(own, R"({"key":"mill-mm","title":"ours","units":"mm","ending":"tap"})"));
+    CHECK(program::openDialect(realDisk(), "mill-mm")->ending == "tap");
+    realDisk().remove(own);
+    CHECK(program::openDialect(realDisk(), "mill-mm")->ending == "nc");
+    TemporaryFolder folder;
+    const auto file = folder.path / "odd.json";
+    REQUIRE(realDisk().write(file, R"({"key":"odd","ending":"cnc"})"));
+    CHECK(program::openDialect(realDisk(), file.string())->ending == "cnc");
+    REQUIRE(realDisk().write(file, R"({"key":"odd","decimals":9})"));
+    const auto broken = program::openDialect(realDisk(), file.string());
+    REQUIRE_FALSE(broken);
+    CHECK(broken.problem().where.find("odd.json") != std::string::npos);
+    CHECK(program::openDialect(realDisk(), "no-such").problem().mend.find("mill-mm") != std::string::npos);
+    CHECK(program::knownDialects().size() >= 3);
+    for (const char* bad : {"[]", "{\"units\":\"ell\"}", "{\"units\":\"inch\",\"decimals\":3}", "{\"ending\":\"a/b\"}",
+                            "{\"comment\":\"none\"}", "{\"beamScale\":0}", "{\"chord\":0}"})
+        CHECK_FALSE(program::dialectFromText(bad));
+}
+
+TEST_CASE("dialect: a laser's is refused for a mill and the other way round, file names are fit for a disk") {
+    auto job = twoTools();
+    job.dialect = "laser-dynamic";
+    CHECK_FALSE(program::dialectOf(realDisk(), job));
+    auto laser = fresh("laser-700", "poplar");
+    laser.dialect = "mill-mm";
+    CHECK_FALSE(program::dialectOf(realDisk(), laser));
+    laser.dialect.clear();
+    CHECK(program::dialectOf(realDisk(), laser)->beam);
+    program::Program program;
+    program.ending = "nc";
+    for (const auto& [name, file] : std::initializer_list<std::pair<const char*, const char*>>{
+             {"../../etc/passwd", "------etc-passwd.nc"}, {"Möwe 2", "Möwe-2.nc"}, {"", "job.nc"}}) {
+        job.name = name;
+        CHECK(program::fileNameFor(job, program) == file);
+    }
+}
+
+TEST_CASE("program: zeros at every corner, top and bottom, move the numbers and not the cut", "[property]") {
+    auto job = twoTools();
+    const auto path = planned(job);
+    for (int corner = 0; corner < 5; ++corner)
+        for (int height = 0; height < 2; ++height) {
+            job.stock.corner = static_cast<job::ZeroCorner>(corner);
+            job.stock.zeroAt = static_cast<job::ZeroHeight>(height);
+            const auto read = program::readProgram(textIn(metric(), job), program::readOptionsFor(job, metric()));
+            REQUIRE(read);
+            Box meant, said;
+            double meantLow = 0, saidLow = 0;
+            toolpath::forEachMove(path, [&](const auto&, std::size_t, toolpath::Vec3, const auto& m) {
+                meant.take(m.to.flat()), meantLow = std::min(meantLow, m.to.z);
+            });
+            for (const auto& step : read->path.steps)
+                for (const auto& m : step.moves)
+                    if (m.kind != toolpath::Move::Kind::rapid)
+                        said.take(m.to.flat()), saidLow = std::min(saidLow, m.to.z);
+            CAPTURE(corner, height);
+            CHECK(distance(meant.high, said.high) < 0.01);
+            CHECK(saidLow == Approx(meantLow).margin(0.001));
+        }
+}

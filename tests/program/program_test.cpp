@@ -1,0 +1,139 @@
+#include "program/for_job.h"
+#include "proof/proof.h"
+#include "support/golden.h"
+#include "support/toolpaths.h"
+
+using namespace ferro;
+using namespace ferro::test;
+using program::Interpreter;
+using toolpath::Move;
+
+namespace {
+program::Dialect dialect(const char* key) {
+    auto d = program::openDialect(realDisk(), key);
+    INFO((d ? "" : d.problem().text()));
+    REQUIRE(d);
+    return *d;
+}
+job::Job heronJob() {
+    auto job = drawn(fresh(), {{rectangle({50, 50}, {110, 90}, 6), {wound(rectangle({70, 62}, {90, 78}), false)}}});
+    job = drawn(job, {{circle({60, 60}, 4), {}}}, "holes");
+    job.name = "heron (left)";
+    job = stepped(job, plan::StepKind::drill, "drill-8");
+    job = stepped(job, plan::StepKind::outline, "end-3");
+    return set(set(job, "layers", "cut"), "depthPerPass", "6");
+}
+/// Every point the program goes to, in sheet coordinates.
+std::vector<Move> movesIn(const program::ReadProgram& read) {
+    std::vector<Move> all;
+    toolpath::forEachMove(read.path, [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& move) {
+        if (distance(from, move.to) > 1e-9) all.push_back(move); // a header's lift that lifts nothing says nothing
+    });
+    return all;
+}
+} // namespace
+
+TEST_CASE("program: heron in three dialects reads as a person would write it", "[golden]") {
+    const auto job = heronJob();
+    const auto path = planned(job);
+    for (const char* key : {"mill-mm", "mill-inch"}) {
+        const auto program = program::programFor(job, path, dialect(key), program::Clearance::passed);
+        INFO((program ? "" : program.problem().text()));
+        REQUIRE(program);
+        checkGolden(std::string("program/heron-") + key + ".nc", program->text);
+    }
+    auto laser = drawn(fresh("laser-700", "black-card"),
+                       {{rectangle({50, 50}, {110, 90}, 6), {wound(circle({80, 70}, 5), false)}}});
+    laser.name = "heron";
+    laser = stepped(laser, plan::StepKind::outline);
+    const auto program =
+        program::programFor(laser, planned(laser), dialect("laser-dynamic"), program::Clearance::passed);
+    INFO((program ? "" : program.problem().text()));
+    REQUIRE(program);
+    checkGolden("program/heron-laser.gcode", program->text);
+}
+
+TEST_CASE("program: program → moves → program is stable in every dialect", "[property]") {
+    for (unsigned seed = 1; seed <= 40; ++seed) {
+        const auto job = randomJob(seed);
+        const auto path = planned(job);
+        const auto d = dialect(path.laser ? "laser-dynamic" : seed % 2 ? "mill-mm" : "mill-inch");
+        const auto program = program::programFor(job, path, d, program::Clearance::passed);
+        CAPTURE(seed);
+        INFO((program ? "" : program.problem().text()));
+        REQUIRE(program); // it compares what it reads back with what was meant
+        auto read = program::readProgram(program->text, program::readOptionsFor(job, d));
+        REQUIRE(read);
+        const auto again = program::written(read->path, d, program::frameOf(job), job.name);
+        auto twice = program::readProgram(again.text, program::readOptionsFor(job, d));
+        REQUIRE(twice);
+        const auto a = movesIn(*read), b = movesIn(*twice);
+        REQUIRE(a.size() == b.size());
+        double worst = 0;
+        for (std::size_t i = 0; i < a.size(); ++i)
+            worst = std::max({worst, distance(a[i].to, b[i].to), distance(a[i].centre, b[i].centre),
+                              std::abs(a[i].power - b[i].power)});
+        CHECK(worst < 1e-9);
+        CHECK(std::count(program->text.begin(), program->text.end(), '\n') == static_cast<long>(program->lines));
+    }
+}
+
+TEST_CASE("program: nothing is written while a no-go stands") {
+    const auto job = heronJob();
+    CHECK_FALSE(program::programFor(job, planned(job), dialect("mill-mm"), program::Clearance::refused));
+}
+
+TEST_CASE("reader: G-code not written by us") {
+    program::ReadOptions options;
+    const auto endsAt = [&](const char* text, double x, double y, double z) {
+        const auto read = program::readProgram(text, options);
+        INFO(text << (read ? "" : read.problem().text()));
+        REQUIRE(read);
+        const auto to = movesIn(*read).back().to;
+        CHECK(to.x == Approx(x).margin(1e-6));
+        CHECK(to.y == Approx(y).margin(1e-6));
+        CHECK(to.z == Approx(z).margin(1e-6));
+    };
+    endsAt("G20 G90\nG0 X1 Y2\nG1 Z-.125 F10", 25.4, 50.8, -3.175);
+    endsAt("%\nO1000\nN10 g91 g1 f100 x5 (lamp)\nN20 y+5 ; half\nx 1 . 5\n%", 6.5, 5, 5);
+    endsAt("G2 X10 Y0 R5 F100", 10, 0, 5);
+    endsAt("G3 X0 Y0 I5 J0 F100", 0, 0, 5);
+    endsAt("G18 G2 X10 Z5 I5 K0 F100", 10, 0, 5);
+    endsAt("G90.1 G3 X5 Y5 I0 J5 F100\n", 5, 5, 5);
+    endsAt("G0 Z3\nG99 G83 X10 Y10 Z-6 R1 Q2 F80\nX20\nG80\nG0 Z9", 20, 10, 9);
+    const auto circle_ = program::readProgram("G0 X10 Y0\nG2 I-10 F100", options);
+    REQUIRE(circle_);
+    double length = 0;
+    toolpath::forEachMove(circle_->path, [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& m) {
+        length += m.kind == Move::Kind::arc ? lengthOf(from.flat(), m.flat()) : 0;
+    });
+    CHECK(length == Approx(2 * pi * 10));
+}
+
+TEST_CASE("reader: what it does not understand is refused with its line") {
+    const std::pair<const char*, const char*> cases[] = {
+        {"G21\nG5 X1", "line 2"},        {"X1 X2", "line 1"},   {"G1 X1", "line 1"},  {"G0 X#1", "line 1"},
+        {"G2 X10 R1 F9", "line 1"},      {"G1 F9 X", "line 1"}, {"(open", "line 1"},  {"G41 D1", "line 1"},
+        {"G2 X5 Y0 I1 J0 F9", "line 1"}, {"G0 A5", "line 1"},   {"G0 X1e5", "line 1"}};
+    for (const auto& [text, where] : cases) {
+        const auto read = program::readProgram(text, {});
+        INFO(text);
+        REQUIRE_FALSE(read);
+        CHECK(read.problem().where == where);
+    }
+    std::mt19937 random(9);
+    const std::string letters = "GXYZIJFSMTNR0123456789.-+ ()%;\n";
+    for (int i = 0; i < 3000; ++i) {
+        std::string text;
+        for (unsigned k = 0; k < random() % 80; ++k) text += letters[random() % letters.size()];
+        (void)program::readProgram(text, {}).has_value();
+    }
+}
+
+TEST_CASE("dialect: a file with an impossible member is refused") {
+    CHECK_FALSE(program::dialectFromText("{"));
+    CHECK_FALSE(program::dialectFromText(R"({"units":"furlong"})"));
+    CHECK_FALSE(program::dialectFromText(R"({"units":"inch","decimals":3})"));
+    CHECK_FALSE(program::dialectFromText(R"({"ending":"../nc"})"));
+    CHECK(program::openDialect(realDisk(), "nobody").problem().mend.find("mill-mm") != std::string::npos);
+}

@@ -1,0 +1,129 @@
+#include "program/reader.h"
+#include "support/jobs.h"
+
+using namespace ferro;
+using program::Interpreter;
+using toolpath::Move;
+
+namespace {
+std::vector<Move> movesOf(const std::string& text, bool beam = false) {
+    program::ReadOptions options;
+    options.interpreter = {beam, 1000};
+    options.startHeight = 0;
+    auto read = program::readProgram(text, options);
+    INFO(text << "\n" << (read ? "" : read.problem().text()));
+    REQUIRE(read);
+    std::vector<Move> all;
+    for (const auto& step : read->path.steps) all.insert(all.end(), step.moves.begin(), step.moves.end());
+    return all;
+}
+toolpath::Vec3 endOf(const std::string& text) { return movesOf(text).back().to; }
+} // namespace
+
+TEST_CASE("reader: units, modes and offsets mean what RS-274 says") {
+    CHECK(endOf("G20 G0 X1 Y2") == toolpath::Vec3{25.4, 50.8, 0});
+    CHECK(endOf("G21 G91 G0 X1\nX1\nX1") == toolpath::Vec3{3, 0, 0});
+    CHECK(endOf("G90 G0 X5\nG91 X1\nG90 Y2") == toolpath::Vec3{6, 2, 0});
+    CHECK(endOf("G0 X10\nG92 X0\nX5").x == Approx(15)); // the numbers mean other places, the tool has not moved
+    CHECK(endOf("g0x10y-.5z+3.") == toolpath::Vec3{10, -0.5, 3});
+    CHECK(endOf("/G0 X9 (skip?) Y1 ; tail\nN20 X4").x == Approx(4));
+    const auto feeds = movesOf("G20 G1 X1 F10\nG21 X30");
+    CHECK(feeds[0].feed == Approx(254));
+    CHECK(feeds[1].feed == Approx(254));
+}
+
+TEST_CASE("reader: arcs by centre, by radius, in a spiral, full turns") {
+    const auto quarter = movesOf("G0 X10\nG3 X0 Y10 I-10 J0 F100");
+    CHECK(quarter.back().centre == Vec2{0, 0});
+    CHECK(quarter.back().ccw);
+    const auto byRadius = movesOf("G0 X10\nG3 X0 Y10 R10 F100");
+    CHECK(distance(byRadius.back().centre, {0, 0}) < 1e-9);
+    const auto theLongWay = movesOf("G0 X10\nG3 X0 Y10 R-10 F100");
+    double turned = 0;
+    Vec2 from{10, 0};
+    for (std::size_t i = 1; i < theLongWay.size(); ++i) {
+        turned += sweepOf(from, theLongWay[i].flat());
+        from = theLongWay[i].to.flat();
+    }
+    CHECK(turned == Approx(3 * pi / 2));
+    const auto absolute = movesOf("G90.1 G0 X10\nG2 X10 Y0 I5 J0 F100"); // a full turn about 5,0
+    double length = 0;
+    from = {10, 0};
+    for (std::size_t i = 1; i < absolute.size(); ++i) {
+        length += lengthOf(from, absolute[i].flat());
+        from = absolute[i].to.flat();
+    }
+    CHECK(length == Approx(10 * pi));
+    const auto helix = movesOf("G0 X10 Z0\nG3 X-10 Y0 Z-4 I-10 J0 F100");
+    CHECK(helix.back().to == toolpath::Vec3{-10, 0, -4});
+    // In another plane it comes as fine lines.
+    const auto upright = movesOf("G18 G0 X10\nG3 X0 Z10 I-10 K0 F100");
+    CHECK(upright.size() > 8);
+    for (std::size_t i = 1; i < upright.size(); ++i)
+        CHECK(std::hypot(upright[i].to.x, upright[i].to.z) == Approx(10).margin(0.01));
+}
+
+TEST_CASE("reader: drilling cycles become the moves they stand for") {
+    const auto drill = movesOf("G0 X0 Y0 Z10\nG81 X5 Y5 Z-3 R2 F100\nX9\nG80\nG0 X0");
+    double lowest = 0;
+    int holes = 0;
+    for (const auto& m : drill) {
+        lowest = std::min(lowest, m.to.z);
+        holes += m.kind == Move::Kind::line && m.to.z == -3;
+        if (m.kind == Move::Kind::rapid) CHECK(m.to.z >= 2);
+    }
+    CHECK(lowest == -3);
+    CHECK(holes == 2);
+    const auto pecks = movesOf("G0 Z10\nG83 X1 Y1 Z-9 R1 Q3 F100");
+    int downs = 0;
+    for (const auto& m : pecks) downs += m.kind == Move::Kind::line;
+    CHECK(downs >= 4); // 1 to -2, -5, -8, -9
+    const auto retract = [](const char* mode) {
+        return movesOf(std::string("G0 Z10\n") + mode + " G81 X1 Z-3 R2 F100\nX2\nG80").back().to.z;
+    };
+    CHECK(retract("G98") == Approx(10));
+    CHECK(retract("G99") == Approx(2));
+}
+
+TEST_CASE("reader: a beam burns on feed moves only, by its power") {
+    const auto moves = movesOf("M4 S500\nG0 X5\nG1 X10 F600\nS0\nX15\nM5\nX20", true);
+    REQUIRE(moves.size() == 4);
+    CHECK(moves[0].power == 0);
+    CHECK(moves[1].power == Approx(0.5));
+    CHECK(moves[2].power == 0);
+    CHECK(moves[3].power == 0);
+}
+
+TEST_CASE("reader: any damage to a program is refused with its line or read, never a crash", "[fuzz]") {
+    const std::string good = "(heron)\nG21 G90 G17\nT2 M6\nM3 S12000\nG0 X1 Y2 Z5\nG1 Z-1 F300\nG2 X5 Y6 I2 J2\n"
+                             "G3 X1 Y2 R9\nG81 X4 Z-2 R1\nG80\nG92 X0\nM5\nM30\n";
+    std::mt19937 random(7);
+    for (int i = 0; i < 3000; ++i) {
+        std::string text = good;
+        for (unsigned k = 0; k < 1 + random() % 4; ++k) {
+            const auto at = random() % text.size();
+            if (random() % 3 == 0)
+                text.erase(at, random() % 6);
+            else if (random() % 2)
+                text[at] = static_cast<char>(random() % 128);
+            else
+                text.insert(at, std::string(1 + random() % 3, "0123456789.-GXYZIJRMF(); \n"[random() % 27]));
+            if (text.empty()) text = "G";
+        }
+        program::ReadOptions options;
+        const auto read = program::readProgram(text, options);
+        if (!read) {
+            CHECK(read.problem().where.find("line") != std::string::npos);
+            continue;
+        }
+        bool sound = true;
+        toolpath::forEachMove(read->path, [&](const auto&, std::size_t, toolpath::Vec3, const Move& move) {
+            sound = sound && isFinite(move.to.flat()) && std::isfinite(move.to.z) && isFinite(move.centre);
+        });
+        CHECK(sound);
+    }
+    CHECK(program::readProgram("", {}).has_value());
+    CHECK_FALSE(program::readProgram("G1 X1\n", {})); // no feed yet
+    CHECK_FALSE(program::readProgram("G41 D1\nG1 X1 F1\n", {}));
+    CHECK_FALSE(program::readProgram("G2 X5 Y5 I1 J0 F100\n", {})); // the radii differ
+}
