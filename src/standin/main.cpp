@@ -1,0 +1,227 @@
+// The stand-in as a program: a pseudo-terminal or a loopback socket, and a clock.
+#include "standin/standin.h"
+
+#include <CLI/CLI.hpp>
+#include <arpa/inet.h>
+#include <chrono>
+#include <csignal>
+#include <cstdlib>
+#include <fcntl.h>
+#include <filesystem>
+#include <fmt/format.h>
+#include <poll.h>
+#include <sys/socket.h>
+#include <termios.h>
+#include <thread>
+#include <unistd.h>
+
+namespace {
+
+using namespace ferro;
+volatile std::sig_atomic_t ended = 0;
+
+/// Where bytes come from and go to. A dropped link closes and opens again, as a pulled plug does.
+class Line {
+public:
+    virtual ~Line() = default;
+    virtual std::string read(int milliseconds) = 0;
+    virtual void write(std::string_view bytes) = 0;
+    virtual void drop() = 0;
+};
+
+void writeAll(int handle, std::string_view bytes) {
+    while (!bytes.empty() && !ended) {
+        const ssize_t count = ::write(handle, bytes.data(), bytes.size());
+        if (count <= 0) {
+            pollfd ready{handle, POLLOUT, 0};
+            if (::poll(&ready, 1, 100) <= 0 || (ready.revents & (POLLHUP | POLLERR))) return; // nobody listens
+            continue;
+        }
+        bytes.remove_prefix(static_cast<std::size_t>(count));
+    }
+}
+std::string readSome(int handle, int milliseconds, bool& gone) {
+    pollfd ready{handle, POLLIN, 0};
+    gone = false;
+    if (::poll(&ready, 1, milliseconds) <= 0) return {};
+    char block[4096];
+    const ssize_t count = ::read(handle, block, sizeof block);
+    gone = count <= 0;
+    return count > 0 ? std::string(block, static_cast<std::size_t>(count)) : std::string();
+}
+
+class Terminal : public Line {
+public:
+    explicit Terminal(std::string linkPath) : path_(std::move(linkPath)) { open(); }
+    ~Terminal() override { close(); }
+    std::string read(int milliseconds) override {
+        bool gone = false;
+        auto bytes = readSome(master_, milliseconds, gone);
+        // No one has the other end open: that is how it starts, and how it is between two clients.
+        if (gone) std::this_thread::sleep_for(std::chrono::milliseconds(milliseconds));
+        return bytes;
+    }
+    void write(std::string_view bytes) override { writeAll(master_, bytes); }
+    void drop() override {
+        close();
+        std::this_thread::sleep_for(std::chrono::milliseconds(100));
+        open();
+    }
+    [[nodiscard]] std::string name() const { return path_.empty() ? slave_ : path_; }
+
+private:
+    void open() {
+        master_ = ::posix_openpt(O_RDWR | O_NOCTTY | O_NONBLOCK);
+        if (master_ < 0 || ::grantpt(master_) != 0 || ::unlockpt(master_) != 0)
+            throw std::runtime_error("no pseudo-terminal can be had");
+        slave_ = ::ptsname(master_);
+        termios settings{};
+        ::tcgetattr(master_, &settings);
+        ::cfmakeraw(&settings);
+        ::tcsetattr(master_, TCSANOW, &settings);
+        if (!path_.empty()) {
+            std::error_code ignored;
+            std::filesystem::remove(path_, ignored);
+            std::filesystem::create_symlink(slave_, path_);
+        }
+    }
+    void close() {
+        if (!path_.empty()) {
+            std::error_code ignored;
+            std::filesystem::remove(path_, ignored);
+        }
+        ::close(master_);
+    }
+    std::string path_, slave_;
+    int master_ = -1;
+};
+
+class Socket : public Line {
+public:
+    explicit Socket(int port) {
+        listener_ = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
+        const int yes = 1;
+        ::setsockopt(listener_, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
+        sockaddr_in address{};
+        address.sin_family = AF_INET;
+        address.sin_port = htons(static_cast<std::uint16_t>(port));
+        address.sin_addr.s_addr = htonl(INADDR_LOOPBACK); // never beyond this machine
+        if (::bind(listener_, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0 ||
+            ::listen(listener_, 1) != 0)
+            throw std::runtime_error(fmt::format("port {} cannot be listened on", port));
+    }
+    ~Socket() override {
+        drop();
+        ::close(listener_);
+    }
+    std::string read(int milliseconds) override {
+        if (client_ < 0) {
+            pollfd ready{listener_, POLLIN, 0};
+            if (::poll(&ready, 1, milliseconds) > 0)
+                client_ = ::accept4(listener_, nullptr, nullptr, SOCK_NONBLOCK | SOCK_CLOEXEC);
+            return {};
+        }
+        bool gone = false;
+        auto bytes = readSome(client_, milliseconds, gone);
+        if (gone) drop();
+        return bytes;
+    }
+    void write(std::string_view bytes) override {
+        if (client_ >= 0) writeAll(client_, bytes);
+    }
+    void drop() override {
+        if (client_ >= 0) ::close(client_);
+        client_ = -1;
+    }
+
+private:
+    int listener_ = -1, client_ = -1;
+};
+
+standin::Faults faultsFrom(const std::vector<std::string>& words, double rate, unsigned seed) {
+    standin::Faults faults{{}, rate, seed};
+    using Kind = standin::Faults::Kind;
+    const std::map<std::string, Kind> kinds = {{"drop", Kind::drop},
+                                               {"swallow", Kind::swallow},
+                                               {"garble", Kind::garble},
+                                               {"alarm", Kind::alarm},
+                                               {"reset", Kind::reset}};
+    for (const auto& word : words) {
+        const auto at = word.find('@');
+        const auto kind = kinds.find(word.substr(0, at));
+        if (at == std::string::npos || kind == kinds.end())
+            throw std::runtime_error(
+                fmt::format("“{}” is no fault; say drop@120, swallow@7, garble@9, alarm@30 or reset@200", word));
+        faults.once.push_back({kind->second, std::stol(word.substr(at + 1))});
+    }
+    return faults;
+}
+
+void run(Line& line, standin::StandIn& machine, double faster) {
+    using Clock = std::chrono::steady_clock;
+    auto last = Clock::now(), lastLine = last;
+    while (!ended) {
+        const auto bytes = line.read(2);
+        const auto now = Clock::now();
+        if (!bytes.empty()) {
+            const auto before = machine.taken();
+            machine.receive(bytes);
+            if (machine.taken() != before) lastLine = now;
+        }
+        machine.advance(std::chrono::duration<double>(now - last).count() * faster,
+                        now - lastLine < std::chrono::milliseconds(250));
+        last = now;
+        if (const auto replies = machine.replies(); !replies.empty()) line.write(replies);
+        if (machine.wantsDrop()) line.drop();
+    }
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    CLI::App app("The stand-in machine: takes G-code as a machine would and moves in simulated time.\n"
+                 "Example: ferrograph-standin --link /tmp/mill --machine mill-600 --faster 20 --fault drop@120");
+    std::string linkPath, machineKey, table;
+    int port = 0;
+    double faster = 1, rate = 0;
+    unsigned seed = 1;
+    std::vector<std::string> faults;
+    app.add_option("--link", linkPath, "make this path lead to the pseudo-terminal");
+    app.add_option("--port", port, "listen on this loopback port instead of a pseudo-terminal")
+        ->check(CLI::Range(1, 65535));
+    app.add_option("--machine", machineKey, "machine of the shop book (default: the first)");
+    app.add_option("--table", table, "write a picture of the table here when it ends (SVG)");
+    app.add_option("--faster", faster, "how many times faster than real time")->check(CLI::Range(0.1, 100000.0));
+    app.add_option("--fault", faults, "drop, swallow, garble, alarm or reset at a line: drop@120");
+    app.add_option("--fault-rate", rate, "chance for each answer to be lost or spoilt")->check(CLI::Range(0.0, 0.9));
+    app.add_option("--seed", seed, "of the chance");
+    CLI11_PARSE(app, argc, argv);
+    std::signal(SIGPIPE, SIG_IGN);
+    for (const int signal : {SIGINT, SIGTERM, SIGHUP}) std::signal(signal, [](int) { ended = 1; });
+    try {
+        const auto book = shop::openBook(realDisk());
+        if (!book) throw std::runtime_error(book.problem().text());
+        const auto machine =
+            machineKey.empty() ? Result<shop::Machine>(book->machines.front()) : book->machine(machineKey);
+        if (!machine) throw std::runtime_error(machine.problem().text());
+        standin::StandIn standIn(*machine, faultsFrom(faults, rate, seed));
+        if (port) {
+            Socket socket(port);
+            fmt::print("listening on tcp:{}\n", port);
+            std::fflush(stdout);
+            run(socket, standIn, faster);
+        } else {
+            Terminal terminal(linkPath);
+            fmt::print("listening on {}\n", terminal.name());
+            std::fflush(stdout);
+            run(terminal, standIn, faster);
+        }
+        if (!table.empty())
+            if (auto done = writeAtomically(realDisk(), table, standIn.table()); !done)
+                throw std::runtime_error(done.problem().text());
+    } catch (const std::exception& error) {
+        fmt::print(stderr, "ferrograph-standin: {}\n", error.what());
+        return 1;
+    }
+    return 0;
+}

@@ -1,0 +1,334 @@
+#include "standin/standin.h"
+
+#include "base/quantity.h"
+#include "geometry/flatten.h"
+
+namespace ferro::standin {
+
+using link::MachineState;
+using toolpath::Move;
+using toolpath::Vec3;
+
+namespace {
+constexpr std::size_t mostKept = 2'000'000; // motions in the table's picture
+constexpr std::size_t mostQueued = 200;     // entries taken in before lines have to wait
+Vec3 plus(Vec3 a, Vec3 b) { return {a.x + b.x, a.y + b.y, a.z + b.z}; }
+Vec3 minus(Vec3 a, Vec3 b) { return {a.x - b.x, a.y - b.y, a.z - b.z}; }
+} // namespace
+
+StandIn::StandIn(const shop::Machine& machine, Faults faults)
+    : machine_(machine), faults_(std::move(faults)), random_(faults_.seed),
+      reader_({machine.kind == shop::MachineKind::laser, 1000}), planner_(machine) {
+    // Machine zero is the bed's lower left corner with the head fully up; the first work zero is there too.
+    planner_.startAt(at_);
+    reply(fmt::format("ferrograph-standin ready, bed {} {} {}", machine.bedX, machine.bedY, machine.travelZ));
+}
+
+void StandIn::reply(const std::string& text) {
+    // Faults spoil answers about lines only: the status is what settles them.
+    const bool aboutLine = text.starts_with("ok") || text.starts_with("error");
+    if (aboutLine && faults_.rate > 0 && std::uniform_real_distribution<>(0, 1)(random_) < faults_.rate) {
+        if (random_() % 2) return;
+        std::string spoilt = link::checked(text);
+        spoilt[random_() % (spoilt.size() - 1)] = static_cast<char>('!' + random_() % 90);
+        outgoing_ += spoilt;
+        return;
+    }
+    outgoing_ += link::checked(text);
+}
+
+void StandIn::receive(std::string_view bytes) {
+    for (const char c : bytes) {
+        if (c == link::askStatus || c == link::doHold || c == link::doResume || c == link::doReset)
+            immediate(c);
+        else if (c == '\n') {
+            line(incoming_);
+            incoming_.clear();
+        } else if (incoming_.size() < 256) {
+            incoming_ += c;
+        }
+    }
+}
+
+void StandIn::immediate(char c) {
+    if (c == link::askStatus)
+        outgoing_ += link::checked(toText(status()));
+    else if (c == link::doHold && state_ == MachineState::run)
+        state_ = MachineState::hold;
+    else if (c == link::doResume &&
+             (state_ == MachineState::hold || state_ == MachineState::pause || state_ == MachineState::tool))
+        state_ = MachineState::run;
+    else if (c == link::doReset)
+        enterReset(MachineState::reset);
+}
+
+void StandIn::enterReset(MachineState state) {
+    // What was queued is forgotten, what was done stays known; the head stays where it stopped.
+    entries_.clear();
+    planned_entries_.clear();
+    planner_.clear();
+    riding_.reset();
+    dwelling_ = false;
+    rate_ = 1; // the next motion begins from rest
+    planner_.startAt(at_);
+    planned_ = at_;
+    reader_.setPosition(minus(at_, offset_));
+    state_ = state;
+    incoming_.clear();
+}
+
+bool StandIn::fire(long number) {
+    bool silent = false;
+    for (auto& fault : faults_.once) {
+        if (fault.kind == Faults::Kind::none || fault.at != number) continue;
+        const auto kind = std::exchange(fault.kind, Faults::Kind::none);
+        if (kind == Faults::Kind::drop)
+            drop_ = silent = true;
+        else if (kind == Faults::Kind::swallow)
+            silent = true;
+        else if (kind == Faults::Kind::garble)
+            outgoing_ += fmt::format("o~ {}\n", number * 7), silent = true;
+        else if (kind == Faults::Kind::alarm)
+            enterReset(MachineState::alarm), silent = true;
+        else if (kind == Faults::Kind::reset)
+            enterReset(MachineState::reset), silent = true;
+    }
+    return silent;
+}
+
+void StandIn::line(const std::string& text) {
+    const auto frame = link::unframed(text);
+    if (!frame) return reply("error 0 check");
+    if (frame->number < 0 && frame->block.empty()) return; // an empty line ends whatever was half sent
+    const bool numbered = frame->number >= 0;
+    const std::string name = numbered            ? fmt::format("{}", frame->number)
+                             : frame->loose >= 0 ? fmt::format("L{}", frame->loose)
+                                                 : "0";
+    const auto refuse = [&](const std::string& why) { reply(fmt::format("error {} {}", name, why)); };
+    if (frame->number == 0) {
+        // A new stream: counts from here and clears a reset. Heard twice it is the same stream, its answer was lost.
+        if (state_ == MachineState::alarm) return refuse("alarm: home first");
+        if (frame->block == stream_ && state_ != MachineState::reset) return reply("ok 0");
+        if (!entries_.empty() || !planned_entries_.empty() || riding_) return refuse("busy"); // still moving
+        stream_ = frame->block;
+        accepted_ = done_ = 0;
+        clock_ = 0;
+        executed_.clear();
+        state_ = MachineState::idle;
+        return reply("ok 0");
+    }
+    const bool hadIt = numbered ? frame->number <= accepted_ : frame->loose >= 0 && frame->loose == lastLoose_;
+    if (hadIt) return reply("ok " + name);
+    if (numbered && (state_ == MachineState::alarm || state_ == MachineState::reset))
+        return refuse(state_ == MachineState::alarm ? "alarm" : "reset");
+    if (numbered && frame->number != accepted_ + 1) return refuse(fmt::format("expected {}", accepted_ + 1));
+    if (entries_.size() >= mostQueued) return refuse("busy");
+    if (state_ == MachineState::alarm && frame->block.find("G28") == std::string::npos)
+        return refuse("alarm: home first (G28)");
+    if (!numbered && state_ == MachineState::reset) state_ = MachineState::idle;
+    auto before = reader_;
+    auto read = reader_.read(frame->block);
+    if (!read) {
+        reader_ = before;
+        return refuse(read.problem().what);
+    }
+    if (auto fine = queueUp(*read, numbered ? frame->number : -1); !fine) {
+        reader_ = before;
+        return refuse(fine.problem().what);
+    }
+    ++taken_;
+    if (numbered) accepted_ = frame->number;
+    if (frame->loose >= 0) lastLoose_ = frame->loose;
+    if (numbered && fire(frame->number)) return;
+    reply("ok " + name);
+}
+
+Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long number) {
+    std::vector<Entry> fresh;
+    Vec3 at = planned_;
+    Vec3 offset = offset_;
+    for (const auto& event : line.events) {
+        using Kind = program::Event::Kind;
+        if (event.kind == Kind::dwell)
+            fresh.push_back({Entry::Kind::dwell, {}, std::clamp(event.value, 0.0, 3600.0), number});
+        else if (event.kind == Kind::pause)
+            fresh.push_back({Entry::Kind::pause, {}, 0, number});
+        else if (event.kind == Kind::toolChange)
+            fresh.push_back({Entry::Kind::tool, {}, 0, number});
+        else if (event.kind == Kind::home) {
+            fresh.push_back({Entry::Kind::home, {}, 0, number});
+            for (const Vec3 to : {Vec3{at.x, at.y, 0}, Vec3{0, 0, 0}})
+                fresh.push_back({Entry::Kind::move, {Move::Kind::rapid, true, to, {}, 0, 0}, 0, number});
+            at = {};
+        } else if (event.kind == Kind::zeroSet) {
+            // The reader has taken the new coordinates for where it stands.
+            offset = minus(at, reader_.position());
+        }
+    }
+    for (Move move : line.moves) {
+        move.to = plus(move.to, offset);
+        move.centre += offset.flat();
+        Box box = boundsOf(Path{at.flat(), {move.flat()}, false});
+        const auto limit = [&](char axis, double low, double high, double least,
+                               double most) -> std::optional<Problem> {
+            if (low < least - 0.01 || high > most + 0.01)
+                return Problem{.what =
+                                   fmt::format("limit: {} would go to {:.2f}", axis, low < least - 0.01 ? low : high),
+                               .where = {},
+                               .mend = {}};
+            return std::nullopt;
+        };
+        if (auto p = limit('X', box.low.x, box.high.x, 0, machine_.bedX)) return *p;
+        if (auto p = limit('Y', box.low.y, box.high.y, 0, machine_.bedY)) return *p;
+        if (auto p = limit('Z', move.to.z, move.to.z, -machine_.travelZ, 0)) return *p;
+        at = move.to;
+        fresh.push_back({Entry::Kind::move, move, 0, number});
+    }
+    if (fresh.empty()) fresh.push_back({Entry::Kind::mark, {}, 0, number});
+    fresh.back().last = true;
+    for (auto& entry : fresh) entries_.push_back(std::move(entry));
+    planned_ = at;
+    offset_ = offset;
+    reader_.setPosition(minus(at, offset));
+    if (state_ == MachineState::idle || state_ == MachineState::alarm) state_ = MachineState::run;
+    return {};
+}
+
+void StandIn::finish(const Entry& entry) {
+    if (!entry.last || entry.line < 0) return;
+    done_ = entry.line;
+    executed_.push_back(entry.line);
+}
+
+/// Feeds the planner; takes care of what is no motion once all motion before it is over. False: nothing to do now.
+bool StandIn::nextEntry() {
+    while (!entries_.empty() && entries_.front().kind == Entry::Kind::move && !planner_.full()) {
+        Entry entry = std::move(entries_.front());
+        entries_.pop_front();
+        if (planner_.push(entry.move))
+            planned_entries_.push_back(std::move(entry));
+        else if (planned_entries_.empty() && !riding_)
+            finish(entry);
+        else {
+            // Done when the one before it is: hand its line's end on.
+            Entry& before = planned_entries_.empty() ? riding_->first : planned_entries_.back();
+            if (entry.last && before.last && before.line != entry.line) executed_.push_back(before.line);
+            before.last = before.last || entry.last;
+            before.line = entry.line;
+        }
+    }
+    if (riding_ || !planner_.empty() || entries_.empty()) return false;
+    Entry entry = std::move(entries_.front());
+    entries_.pop_front();
+    if (entry.kind == Entry::Kind::dwell) {
+        dwelling_ = true;
+        dwellLeft_ = entry.seconds;
+    } else if (entry.kind == Entry::Kind::pause) {
+        state_ = MachineState::pause;
+    } else if (entry.kind == Entry::Kind::tool) {
+        state_ = MachineState::tool;
+    }
+    finish(entry);
+    return true;
+}
+
+/// How much of the ride `seconds` allow, and takes them off. A hold slows the ride's own time down to nothing, and a
+/// resume up again, as quickly as the machine can brake: so it stays on its path.
+double StandIn::rideTimeIn(double& seconds, double left) {
+    constexpr double slice = 0.002; // s; fine enough for a ramp of a tenth of a second
+    const double target = state_ == MachineState::hold ? 0 : 1;
+    double real = seconds, rate = rate_;
+    if (rate_ != target) {
+        real = std::min(seconds, slice);
+        const double ramp = real * machine_.acceleration / std::max(1.0, riding_->second.cruise);
+        rate_ = target > rate_ ? std::min(target, rate_ + ramp) : std::max(target, rate_ - ramp);
+        rate = (rate + rate_) / 2;
+    }
+    if (left < real * rate) real = left / rate;
+    seconds -= real;
+    clock_ += real;
+    return std::min(left, real * rate);
+}
+
+void StandIn::advance(double seconds, bool starved) {
+    const auto moves = [&] {
+        return state_ == MachineState::run || (state_ == MachineState::hold && riding_ && rate_ > 0);
+    };
+    if (state_ == MachineState::hold && !riding_) rate_ = 0;
+    while (moves()) {
+        if (dwelling_) {
+            const double pass = std::min(seconds, dwellLeft_);
+            dwellLeft_ -= pass;
+            seconds -= pass;
+            if (dwellLeft_ > 1e-12) return;
+            dwelling_ = false;
+        }
+        while (state_ == MachineState::run && !dwelling_ && nextEntry()) {}
+        if (dwelling_) continue;
+        if (!moves()) return;
+        if (!riding_) {
+            if (planner_.empty()) {
+                if (entries_.empty() && !starved) state_ = MachineState::idle;
+                return;
+            }
+            if (starved && !planner_.full() && entries_.empty()) return;
+            Entry entry = std::move(planned_entries_.front());
+            planned_entries_.pop_front();
+            riding_.emplace(std::move(entry), planner_.pop());
+            rideFrom_ = at_;
+            rideTime_ = 0;
+        }
+        const double whole = riding_->second.seconds();
+        rideTime_ += rideTimeIn(seconds, whole - rideTime_);
+        const Move& move = riding_->first.move;
+        const bool over = rideTime_ >= whole - 1e-12;
+        const double t = over                         ? 1
+                         : riding_->second.length > 0 ? riding_->second.distanceAt(rideTime_) / riding_->second.length
+                                                      : 1;
+        const Vec2 p = pointAt(rideFrom_.flat(), move.flat(), t);
+        at_ = over ? move.to : Vec3{p.x, p.y, rideFrom_.z + (move.to.z - rideFrom_.z) * t};
+        const bool cutting = move.kind != Move::Kind::rapid;
+        if (over) {
+            if (trail_.size() < mostKept) trail_.push_back({rideFrom_, move, cutting});
+            const Entry entry = std::move(riding_->first);
+            riding_.reset();
+            finish(entry);
+        }
+        if (seconds <= 0) return;
+    }
+}
+
+std::string StandIn::table() const {
+    // y down, the bed to scale, rapids faint, feeds dark.
+    std::string svg = fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0}mm\" height=\"{1}mm\" "
+                                  "viewBox=\"0 0 {0} {1}\">\n<rect width=\"{0}\" height=\"{1}\" fill=\"#F3EEE3\"/>\n",
+                                  machine_.bedX, machine_.bedY);
+    for (const bool cuts : {false, true}) {
+        svg += fmt::format("<path fill=\"none\" stroke=\"{}\" stroke-width=\"{}\" d=\"", cuts ? "#9E3F22" : "#BFB5A0",
+                           cuts ? 0.6 : 0.3);
+        for (const auto& bit : trail_) {
+            if (bit.cutting != cuts) continue;
+            svg += fmt::format("M{:.3f} {:.3f}", bit.from.x, machine_.bedY - bit.from.y);
+            flattenSegment(bit.from.flat(), bit.move.flat(), 0.05,
+                           [&](Vec2 p) { svg += fmt::format("L{:.3f} {:.3f}", p.x, machine_.bedY - p.y); });
+        }
+        svg += "\"/>\n";
+    }
+    return svg + "</svg>\n";
+}
+
+std::string StandIn::replies() { return std::exchange(outgoing_, {}); }
+bool StandIn::wantsDrop() { return std::exchange(drop_, false); }
+
+link::Status StandIn::status() const {
+    return {.state = state_,
+            .at = minus(at_, offset_),
+            .machine = at_,
+            .accepted = accepted_,
+            .done = done_,
+            .queue = static_cast<long>(entries_.size() + planned_entries_.size()),
+            .room = static_cast<long>(mostQueued - std::min(mostQueued, entries_.size())),
+            .clock = clock_};
+}
+
+} // namespace ferro::standin

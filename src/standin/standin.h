@@ -1,0 +1,94 @@
+#pragma once
+
+#include "link/protocol.h"
+#include "program/reader.h"
+#include "toolpath/motion.h"
+
+#include <random>
+
+namespace ferro::standin {
+
+/// Faults to switch on. Each goes off once, when line `at` is taken in; `rate` strikes at random on any answer.
+struct Faults {
+    enum class Kind { none, drop, swallow, garble, alarm, reset };
+    struct Once {
+        Kind kind = Kind::none;
+        long at = 0;
+    };
+    std::vector<Once> once;
+    double rate = 0; ///< 0 to 1: chance for each answer to be swallowed or garbled
+    unsigned seed = 1;
+};
+
+/// The simulated machine: takes bytes, gives bytes, moves when time passes. Knows nothing of terminals or clocks, so
+/// that tests run it as they like.
+class StandIn {
+public:
+    StandIn(const shop::Machine& machine, Faults faults);
+
+    void receive(std::string_view bytes);
+    /// Lets `seconds` of machine time pass. `starved`: more lines are expected at once, so a short queue waits for them
+    /// instead of braking, as it would not have to on a line as quick as the machine.
+    void advance(double seconds, bool starved = false);
+    [[nodiscard]] std::string replies();
+    /// True once after a fault wants the link cut.
+    [[nodiscard]] bool wantsDrop();
+    [[nodiscard]] link::Status status() const;
+
+    /// Counts the lines taken in; a refused one does not promise more.
+    [[nodiscard]] long taken() const { return taken_; }
+    /// The lines carried out, in order: what the tests count.
+    [[nodiscard]] const std::vector<long>& executed() const { return executed_; }
+    /// A picture of its table seen from above, with all it has done on it, as SVG in machine coordinates.
+    [[nodiscard]] std::string table() const;
+
+private:
+    struct Entry {
+        enum class Kind { move, dwell, pause, tool, mark, home } kind = Kind::mark;
+        toolpath::Move move; ///< machine coordinates
+        double seconds = 0;
+        long line = -1;
+        bool last = false; ///< the line is done with this entry
+    };
+    void line(const std::string& text);
+    void immediate(char c);
+    Result<void> queueUp(const program::Interpreter::Line& line, long number);
+    void reply(const std::string& text);
+    void enterReset(link::MachineState state);
+    bool fire(long number);
+    void finish(const Entry& entry);
+    bool nextEntry();
+    double rideTimeIn(double& seconds, double left);
+
+    shop::Machine machine_;
+    Faults faults_;
+    std::mt19937 random_;
+    program::Interpreter reader_;
+    toolpath::Vec3 offset_;  // machine = program + offset
+    toolpath::Vec3 planned_; // machine coordinates at the end of the queue
+    toolpath::Vec3 at_;      // machine coordinates now
+    toolpath::MotionPlanner planner_;
+    std::deque<Entry> entries_;         // not yet in the planner
+    std::deque<Entry> planned_entries_; // in the planner, oldest first
+    std::optional<std::pair<Entry, toolpath::Ride>> riding_;
+    toolpath::Vec3 rideFrom_;
+    double rideTime_ = 0, dwellLeft_ = 0;
+    double rate_ = 1; // of the ride's time to the clock's: below 1 while a hold brakes or a resume picks up
+    bool dwelling_ = false;
+    link::MachineState state_ = link::MachineState::idle;
+    std::string stream_; // the words that began it
+    long accepted_ = 0, done_ = 0, taken_ = 0;
+    long lastLoose_ = -1;
+    double clock_ = 0;
+    std::string incoming_, outgoing_;
+    bool drop_ = false;
+    std::vector<long> executed_;
+    struct Bit {
+        toolpath::Vec3 from;
+        toolpath::Move move;
+        bool cutting = false;
+    };
+    std::vector<Bit> trail_; // what has been done, machine coordinates
+};
+
+} // namespace ferro::standin
