@@ -1,0 +1,58 @@
+#include "cli/common.h"
+
+#include <unistd.h>
+
+namespace ferro::cli {
+
+int complain(const Problem& problem) {
+    fmt::print(stderr, "ferrograph-cli: {}\n", problem.text());
+    return badInput;
+}
+
+void notice(const std::string& text) { fmt::print(stderr, "note: {}\n", text); }
+
+ShownProgress::ShownProgress(std::string what)
+    : progress([this](double fraction) {
+          const int step = static_cast<int>(fraction * (terminal_ ? 100 : 10));
+          int before = shown_;
+          if (step <= before || !shown_.compare_exchange_strong(before, step)) return;
+          if (terminal_)
+              fmt::print(stderr, "\r{} {:3.0f} %", what_, fraction * 100);
+          else
+              fmt::print(stderr, "{} {:.0f} %\n", what_, fraction * 100);
+      }),
+      what_(std::move(what)), terminal_(::isatty(2)) {}
+
+ShownProgress::~ShownProgress() {
+    if (terminal_ && shown_ >= 0) fmt::print(stderr, "\n");
+}
+
+bool isJobFile(const std::string& file) { return file.ends_with(".ferro"); }
+
+nlohmann::json jsonOf(const Box& box) {
+    if (box.empty()) return nullptr;
+    return {{"x", box.low.x}, {"y", box.low.y}, {"width", box.width()}, {"height", box.height()}};
+}
+
+nlohmann::json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job) {
+    auto list = nlohmann::json::array();
+    for (const auto& f : findings) {
+        nlohmann::json entry{{"verdict", proof::verdictName(f.verdict)}, {"what", f.what}, {"mend", f.mend}};
+        if (f.at) entry["at"] = {f.at->x, f.at->y};
+        if (const auto* step = plan::find(job.plan, f.step)) entry["step"] = step->name;
+        if (f.item) entry["item"] = f.item.value;
+        if (f.fix) entry["fix"] = f.fix->label;
+        list.push_back(std::move(entry));
+    }
+    return list;
+}
+
+Result<void> writeText(const std::string& file, std::string_view text) {
+    if (file == "-") {
+        fmt::print("{}", text);
+        return {};
+    }
+    return writeAtomically(realDisk(), file, text);
+}
+
+} // namespace ferro::cli

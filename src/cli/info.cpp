@@ -1,0 +1,126 @@
+#include "cli/common.h"
+#include "job/job_file.h"
+#include "picture/picture.h"
+#include "plan/fields.h"
+#include "program/for_job.h"
+
+namespace ferro::cli {
+
+namespace {
+
+using nlohmann::json;
+
+Result<json> ofJob(const std::string& file) {
+    const auto job = job::load(realDisk(), file);
+    if (!job) return job.problem();
+    const auto counts = artwork::countsOf(*job->artwork);
+    json steps = json::array(), items = json::array(), layers = json::array();
+    for (const auto& step : job->plan.steps) {
+        const auto* tool = job::toolOf(*job, step);
+        json entry{{"id", step.id.value},
+                   {"name", step.name},
+                   {"kind", plan::kindName(step.kind)},
+                   {"tool", tool ? tool->name : ""},
+                   {"enabled", step.enabled}};
+        for (const auto& field : plan::fields())
+            if (plan::uses(field, step.kind, job->machine.kind))
+                entry[std::string(field.name)] = plan::valueOf(field, step);
+        for (const auto& choice : plan::choices())
+            entry[std::string(choice.name)] = choice.words[static_cast<std::size_t>(choice.get(step))];
+        entry["layers"] = step.rule.layers;
+        steps.push_back(std::move(entry));
+    }
+    for (const auto& item : job->artwork->items) {
+        const auto* layer = artwork::find(*job->artwork, item.layer);
+        json entry{{"id", item.id.value},
+                   {"name", item.name},
+                   {"layer", layer ? layer->name : ""},
+                   {"bounds", jsonOf(artwork::boundsOf(item))},
+                   {"locked", item.locked},
+                   {"hidden", item.hidden}};
+        if (const auto* shape = artwork::shapeOf(item))
+            entry["points"] = pointsOf(shape->piece), entry["openings"] = shape->piece.openings.size(),
+            entry["closed"] = shape->piece.outline.closed;
+        else
+            entry["picture"] = artwork::pictureOf(item)->file;
+        if (item.group) entry["group"] = item.group.value;
+        items.push_back(std::move(entry));
+    }
+    for (const auto& layer : job->artwork->layers)
+        layers.push_back({{"name", layer.name}, {"locked", layer.locked}, {"hidden", layer.hidden}});
+    return json{{"kind", "job"},
+                {"name", job->name},
+                {"machine", job->machine.name},
+                {"material", job->material.name},
+                {"stock",
+                 {{"width", job->stock.width},
+                  {"height", job->stock.height},
+                  {"thickness", job->stock.thickness},
+                  {"spacer", job->stock.spacer}}},
+                {"clamps", job->clamps.size()},
+                {"pictures", counts.pictures},
+                {"pieces", counts.pieces},
+                {"points", counts.points},
+                {"layers", layers},
+                {"items", items},
+                {"steps", steps}};
+}
+
+Result<json> ofPicture(const std::string& file) {
+    const auto picture = picture::load(file);
+    if (!picture) return picture.problem();
+    const auto quality = picture::qualityOf(picture::greyOf(*picture), picture->pxPerMm.value_or(10));
+    json out{{"kind", "picture"},
+             {"width", picture->width},
+             {"height", picture->height},
+             {"channels", picture->channels},
+             {"contrast", quality.contrast},
+             {"edgeWidth", quality.edgeWidth},
+             {"verdict", wordsFor(quality)}};
+    if (picture->pxPerMm) {
+        out["pxPerMm"] = *picture->pxPerMm;
+        out["widthMm"] = picture->width / *picture->pxPerMm;
+        out["heightMm"] = picture->height / *picture->pxPerMm;
+    }
+    for (const auto& n : picture->notices) out["notices"].push_back(n.text);
+    return out;
+}
+
+Result<json> ofProgram(const std::string& file) {
+    const auto text = realDisk().read(file);
+    if (!text) return text.problem();
+    const auto program = program::readProgram(*text, {.interpreter = {}, .frame = {}, .tools = {}});
+    if (!program) return program.problem().within(file);
+    json out{{"kind", "program"}, {"lines", program->lines}, {"moves", program->path.count()}};
+    for (const auto& n : program->notices) out["notices"].push_back(n.text);
+    return out;
+}
+
+} // namespace
+
+void addInfo(CLI::App& app, int& exit) {
+    struct Options {
+        std::string file;
+        bool json = false;
+    };
+    auto* command = app.add_subcommand(
+        "info", "What is in a job, a picture or a program.\nExample: ferrograph-cli info proscenium.ferro --json");
+    auto options = std::make_shared<Options>();
+    command->add_option("file", options->file)->required();
+    command->add_flag("--json", options->json, "the answer as JSON");
+    command->callback([options, &exit] {
+        const auto& file = options->file;
+        const bool program =
+            file.ends_with(".nc") || file.ends_with(".gcode") || file.ends_with(".ngc") || file.ends_with(".tap");
+        const auto out = isJobFile(file) ? ofJob(file) : program ? ofProgram(file) : ofPicture(file);
+        if (!out) return void(exit = complain(out.problem()));
+        if (options->json) return fmt::print("{}\n", out->dump(2));
+        for (const auto& [key, value] : out->items())
+            fmt::print("{}: {}\n", key,
+                       value.is_string()  ? value.get<std::string>()
+                       : value.is_array() ? std::to_string(value.size())
+                                          : value.dump());
+    });
+}
+
+} // namespace ferro::cli

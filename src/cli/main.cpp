@@ -1,0 +1,23 @@
+#include "cli/common.h"
+
+int main(int argc, char** argv) {
+    using namespace ferro::cli;
+    CLI::App app("Ferrograph on the command line: everything the window does to a job, with the same results.\n"
+                 "Exit codes: 0 fine, 1 bad input, 2 no-go.",
+                 "ferrograph-cli");
+    app.require_subcommand(1);
+    app.set_version_flag("--version", FERRO_VERSION);
+    int exit = fine;
+    for (const auto& add : {addInfo, addTrace, addNew, addEdit, addProof, addWrite, addRun, addDump}) add(app, exit);
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::CallForHelp& help) { return app.exit(help); } catch (const CLI::CallForVersion& version) {
+        return app.exit(version);
+    } catch (const CLI::ParseError& error) {
+        fmt::print(stderr, "ferrograph-cli: {}\nTry --help.\n", error.what());
+        return badInput;
+    } catch (const std::bad_alloc&) {
+        return complain({.what = "The memory does not suffice for this.", .where = {}, .mend = "Use a smaller file."});
+    }
+    return exit;
+}

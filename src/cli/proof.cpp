@@ -1,0 +1,169 @@
+#include "proof/proof.h"
+#include "cli/common.h"
+#include "job/job_file.h"
+#include "program/for_job.h"
+
+namespace ferro::cli {
+
+namespace {
+
+using nlohmann::json;
+
+struct Options {
+    std::string file, jobFile, picture;
+    bool json = false, beam = false;
+    double tool = 3, at = -1;
+    std::size_t cells = 4'000'000;
+    std::vector<double> stock;
+};
+
+proof::Look lookOf(const shop::Material& material, bool laser) {
+    proof::Look look;
+    unsigned rgb = 0xE8D7B4;
+    if (material.colour.size() == 7)
+        rgb = static_cast<unsigned>(std::strtoul(material.colour.c_str() + 1, nullptr, 16));
+    look.stock = {static_cast<std::uint8_t>(rgb >> 16), static_cast<std::uint8_t>(rgb >> 8),
+                  static_cast<std::uint8_t>(rgb)};
+    look.grain = material.grain;
+    look.beam = laser;
+    return look;
+}
+
+/// The surface after `seconds` (all when below 0), as a picture file.
+Result<void> paint(const Options& o, const job::Job& job, const toolpath::Toolpath& path, const proof::Timing& timing,
+                   json& out) {
+    auto grid = proof::HeightGrid::sized({{0, 0}, {job.stock.width, job.stock.height}}, o.cells);
+    ShownProgress shown("cutting");
+    const auto strokes = proof::strokesOf(path, job.stock.thickness, std::min(0.02, grid.cell / 10), &timing);
+    auto swept = proof::sweep(grid, strokes, shown.progress, o.at < 0 ? 1e300 : o.at);
+    if (!swept) return swept.problem();
+    float lowest = 0;
+    std::size_t through = 0;
+    for (const float z : grid.heights)
+        lowest = std::min(lowest, z), through += z <= static_cast<float>(-job.stock.thickness);
+    out["surface"] = {
+        {"cell", grid.cell}, {"lowest", lowest}, {"throughArea", static_cast<double>(through) * grid.cell * grid.cell}};
+    if (o.picture.empty()) return {};
+    return writeAtomically(realDisk(), o.picture,
+                           proof::pngOf(proof::lit(grid, job.stock.thickness, lookOf(job.material, path.laser))));
+}
+
+json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
+    json steps = json::array();
+    for (std::size_t i = 0; i < path.steps.size(); ++i)
+        steps.push_back({{"name", path.steps[i].name},
+                         {"tool", path.steps[i].tool.name},
+                         {"moves", path.steps[i].moves.size()},
+                         {"cuts", path.steps[i].cuts.size()},
+                         {"motion", timing.steps[i].motion},
+                         {"change", timing.steps[i].change}});
+    return {{"motion", timing.motion}, {"total", timing.total}, {"cutLength", timing.length}, {"steps", steps}};
+}
+
+int proveJob(const Options& o) {
+    const auto job = job::load(realDisk(), o.file);
+    if (!job) return complain(job.problem());
+    ShownProgress shown("proofing");
+    const auto proof = proof::proofOf(*job, shown.progress);
+    if (!proof) return complain(proof.problem());
+    json out{{"kind", "job"},
+             {"go", proof->mayRun()},
+             {"findings", jsonOf(proof->findings, *job)},
+             {"time", timesOf(proof->path, proof->timing)},
+             {"deviation",
+              {{"cutInto", proof->deviation.cutInto},
+               {"leftStanding", proof->deviation.leftStanding},
+               {"corners", proof->deviation.corners},
+               {"unreachedArea", proof->deviation.unreachedArea}}}};
+    if (auto painted = paint(o, *job, proof->path, proof->timing, out); !painted) return complain(painted.problem());
+    if (o.json) {
+        fmt::print("{}\n", out.dump(2));
+    } else {
+        for (const auto& f : proof->findings) fmt::print("{:6} {} {}\n", proof::verdictName(f.verdict), f.what, f.mend);
+        fmt::print("{}: {} of motion, {} in all; cut into {:.4f} mm, left standing {:.4f} mm\n",
+                   proof->mayRun() ? "go" : "no-go", shownTime(proof->timing.motion), shownTime(proof->timing.total),
+                   proof->deviation.cutInto, proof->deviation.leftStanding);
+    }
+    return proof->mayRun() ? fine : noGo;
+}
+
+/// A program by itself: on the stock of a job, or of a size given, else of the size it moves over.
+int proveProgram(const Options& o) {
+    const auto text = realDisk().read(o.file);
+    if (!text) return complain(text.problem());
+    const auto book = shop::openBook(realDisk());
+    if (!book) return complain(book.problem());
+    auto job = o.jobFile.empty() ? job::freshJob(*book, o.beam ? "laser-700" : "") : job::load(realDisk(), o.jobFile);
+    if (!job) return complain(job.problem());
+    if (o.stock.size() == 3)
+        job->stock.width = o.stock[0], job->stock.height = o.stock[1], job->stock.thickness = o.stock[2];
+    program::ReadOptions options{.interpreter = {o.beam || job->machine.kind == shop::MachineKind::laser, 1000},
+                                 .frame = program::frameOf(*job),
+                                 .tools = o.jobFile.empty() ? std::vector<shop::Tool>{} : job->tools,
+                                 .fallbackDiameter = o.tool};
+    auto read = program::readProgram(*text, options);
+    if (!read) return complain(read.problem().within(o.file));
+    for (const auto& n : read->notices) notice(n.text);
+    Box over;
+    double lowest = 0;
+    toolpath::forEachMove(
+        read->path, [&](const toolpath::StepMoves&, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
+            if (move.kind != toolpath::Move::Kind::rapid) over.take(boundsOf(Path{from.flat(), {move.flat()}, false}));
+            lowest = std::min(lowest, move.to.z);
+        });
+    if (read->path.count() == 0)
+        return complain(
+            {.what = "The program moves nothing.", .where = o.file, .mend = "Check that it is the right file."});
+    if (o.stock.empty() && o.jobFile.empty() && !over.empty()) {
+        job->stock.width = over.high.x + 5;
+        job->stock.height = over.high.y + 5;
+        job->stock.thickness = std::max(1.0, -lowest);
+    }
+    ShownProgress shown("proofing");
+    const auto timing = proof::timingOf(read->path, job->machine, shown.progress);
+    if (!timing) return complain(timing.problem());
+    // Another's program keeps a clearance of its own; below the top of the stock no rapid has anything to do.
+    read->path.travel = 0;
+    auto findings = proof::findingsOfMoves(*job, read->path);
+    for (auto& f : findings)
+        if (f.move) f.what = fmt::format("Line {}: {}", read->lineOf[f.move->step][f.move->move], f.what);
+    const bool go =
+        std::none_of(findings.begin(), findings.end(), [](const auto& f) { return f.verdict == proof::Verdict::noGo; });
+    json out{{"kind", "program"},
+             {"go", go},
+             {"findings", jsonOf(findings, *job)},
+             {"time", timesOf(read->path, *timing)},
+             {"bounds", jsonOf(over)},
+             {"lowest", lowest},
+             {"moves", read->path.count()}};
+    if (auto painted = paint(o, *job, read->path, *timing, out); !painted) return complain(painted.problem());
+    if (o.json)
+        fmt::print("{}\n", out.dump(2));
+    else {
+        for (const auto& f : findings) fmt::print("{:6} {} {}\n", proof::verdictName(f.verdict), f.what, f.mend);
+        fmt::print("{}: {} moves, {} of motion, lowest {:.3f} mm\n", go ? "go" : "no-go", read->path.count(),
+                   shownTime(timing->motion), lowest);
+    }
+    return go ? fine : noGo;
+}
+
+} // namespace
+
+void addProof(CLI::App& app, int& exit) {
+    auto* command =
+        app.add_subcommand("proof", "Check a job, or any G-code program, before it is cut. Exit code 2 when it is a "
+                                    "no-go.\nExample: ferrograph-cli proof proscenium.ferro --json --picture cut.png");
+    auto o = std::make_shared<Options>();
+    command->add_option("file", o->file, "job or program")->required();
+    command->add_flag("--json", o->json, "the answer as JSON");
+    command->add_option("--picture", o->picture, "PNG of the cut surface");
+    command->add_option("--at", o->at, "seconds into the job for the picture (default: the end)");
+    command->add_option("--cells", o->cells, "cells of the height grid")->check(CLI::Range(1000, 100'000'000));
+    command->add_option("--job", o->jobFile, "program: stock, zero and tools of this job");
+    command->add_option("--stock", o->stock, "program: width height thickness, mm")->expected(3);
+    command->add_option("--tool", o->tool, "program: diameter of unknown tools, mm")->check(CLI::Range(0.1, 10000.0));
+    command->add_flag("--beam", o->beam, "program: it is for a laser");
+    command->callback([o, &exit] { exit = isJobFile(o->file) ? proveJob(*o) : proveProgram(*o); });
+}
+
+} // namespace ferro::cli

@@ -1,0 +1,74 @@
+#include "trace/trace.h"
+#include "cli/common.h"
+#include "formats/svg.h"
+
+namespace ferro::cli {
+
+void addTrace(CLI::App& app, int& exit) {
+    struct Options {
+        std::string picture, out, report, find = "areas";
+        double width = 0;
+        trace::Settings settings;
+    };
+    auto* command = app.add_subcommand("trace", "Turn a picture into outlines.\nExample: ferrograph-cli trace "
+                                                "heron.png --width 148 --speck 0.4 -o heron.svg --report heron.json");
+    auto o = std::make_shared<Options>();
+    command->add_option("picture", o->picture)->required();
+    command->add_option("-o,--out", o->out, "SVG file, - for standard output");
+    command->add_option("--report", o->report, "JSON file with level, counts and the largest miss");
+    command->add_option("--width", o->width, "mm; without it the picture's own size")->check(CLI::Range(0.1, 10000.0));
+    command->add_option("--find", o->find, "areas or outer-edge")->check(CLI::IsMember({"areas", "outer-edge"}));
+    command->add_option("--level", o->settings.level, "grey below which is dark, 1 to 255 (default: found)")
+        ->check(CLI::Range(1, 255));
+    command->add_flag("--invert", o->settings.invert, "light shapes on dark");
+    command->add_option("--speck", o->settings.speck, "mm², smaller areas are dropped");
+    command->add_option("--corners", o->settings.cornersUnder, "degrees; bends tighter than this stay corners");
+    command->add_option("--follow", o->settings.followWithin, "mm that a curve may leave the outline");
+    command->callback([o, &exit] {
+        const auto picture = picture::load(o->picture);
+        if (!picture) return void(exit = complain(picture.problem()));
+        for (const auto& n : picture->notices) notice(n.text);
+        double pxPerMm = o->width > 0 ? picture->width / o->width : picture->pxPerMm.value_or(0);
+        if (pxPerMm <= 0) {
+            pxPerMm = picture->width / 200.0;
+            notice("The picture does not say its size; taken as 200 mm wide. Give --width.");
+        }
+        o->settings.find = o->find == "areas" ? trace::Find::areas : trace::Find::outerEdge;
+        const auto grey = picture::greyOf(*picture);
+        ShownProgress shown("tracing");
+        const auto traced = trace::traced(grey, pxPerMm, o->settings, shown.progress);
+        if (!traced) return void(exit = complain(traced.problem()));
+        std::size_t openings = 0;
+        double area = 0;
+        for (const auto& piece : traced->pieces) {
+            openings += piece.openings.size();
+            area += areaOf(piece.outline);
+            for (const auto& opening : piece.openings) area += areaOf(opening);
+        }
+        const nlohmann::json report{{"level", traced->level},
+                                    {"pieces", traced->pieces.size()},
+                                    {"openings", openings},
+                                    {"points", traced->points},
+                                    {"specksDropped", traced->specksDropped},
+                                    {"largestMiss", traced->largestMiss},
+                                    {"pxPerMm", pxPerMm},
+                                    {"area", area},
+                                    {"quality", picture::wordsFor(picture::qualityOf(grey, pxPerMm))}};
+        if (!o->out.empty()) {
+            const Box page{{0, 0}, {picture->width / pxPerMm, picture->height / pxPerMm}};
+            if (auto done = writeText(o->out, formats::svgOf({{"trace", "#000000", traced->pieces}}, page)); !done)
+                return void(exit = complain(done.problem()));
+        }
+        if (!o->report.empty()) {
+            if (auto done = writeText(o->report, report.dump(2) + "\n"); !done)
+                return void(exit = complain(done.problem()));
+        } else {
+            fmt::print(o->out == "-" ? stderr : stdout,
+                       "{} pieces · {} points · off by {:.3f} mm at most · level {} · {} specks dropped\n",
+                       traced->pieces.size(), traced->points, traced->largestMiss, traced->level,
+                       traced->specksDropped);
+        }
+    });
+}
+
+} // namespace ferro::cli

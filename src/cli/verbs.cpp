@@ -1,0 +1,39 @@
+#include "cli/verbs.h"
+
+#include "cli/words_internal.h"
+
+namespace ferro::cli {
+
+const std::vector<Verb>& verbs() {
+    static const auto all = [] {
+        auto list = drawingVerbs();
+        for (auto part : {itemVerbs(), jobVerbs()}) list.insert(list.end(), part.begin(), part.end());
+        return list;
+    }();
+    return all;
+}
+
+Result<Job> applied(const Job& job, const Words& words, const shop::Book& book) {
+    Job out = job;
+    for (std::size_t at = 0; at < words.size();) {
+        const auto end = static_cast<std::size_t>(
+            std::find(words.begin() + static_cast<std::ptrdiff_t>(at), words.end(), "+") - words.begin());
+        const Words arguments(words.begin() + static_cast<std::ptrdiff_t>(std::min(at + 1, end)),
+                              words.begin() + static_cast<std::ptrdiff_t>(end));
+        const auto verb =
+            std::find_if(verbs().begin(), verbs().end(), [&](const Verb& v) { return v.name == words[at]; });
+        if (verb == verbs().end())
+            return Problem{.what = fmt::format("There is no edit “{}”.", words[at]),
+                           .where = {},
+                           .mend = "See ferrograph-cli edit --help."};
+        if (arguments.size() < verb->least)
+            return Problem{.what = fmt::format("{} needs {}.", verb->name, verb->usage), .where = {}, .mend = {}};
+        auto next = verb->apply(out, arguments, book);
+        if (!next) return next.problem().within(std::string(verb->name));
+        out = std::move(*next);
+        at = end + 1;
+    }
+    return out;
+}
+
+} // namespace ferro::cli

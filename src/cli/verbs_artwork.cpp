@@ -1,0 +1,237 @@
+// Edits of what is drawn: drawing, pictures and their trace, and everything done to items.
+#include "artwork/edits.h"
+#include "cli/words_internal.h"
+#include "formats/svg.h"
+#include "geometry/nesting.h"
+#include "trace/accept.h"
+
+namespace ferro::cli {
+
+namespace {
+
+Result<Job> withDrawn(const Job& job, Path path, const Words& words, std::size_t layerAt, std::string_view name) {
+    const std::string layer = words.size() > layerAt ? words[layerAt] : "drawing";
+    return job::withArtwork(job, artwork::withPieces(*job.artwork, {{std::move(path), {}}}, layer, name).artwork);
+}
+
+template<class Edit> auto onItems(Edit edit) {
+    return [edit](const Job& job, const Words& w, const shop::Book&) -> Result<Job> {
+        auto ids = itemsFrom(job, w[0]);
+        if (!ids) return ids.problem();
+        return job::withArtwork(job, Result<artwork::Artwork>(edit(job, *ids, w)));
+    };
+}
+
+Result<artwork::Artwork> moved(const Job& job, const artwork::Ids& ids, const Words& w) {
+    auto by = lengths(job, w, 1, 2);
+    if (!by) return by.problem();
+    return artwork::withTransformed(*job.artwork, ids, Transform::moved({(*by)[0], (*by)[1]}));
+}
+Result<artwork::Artwork> placedAt(const Job& job, const artwork::Ids& ids, const Words& w) {
+    auto to = lengths(job, w, 1, 2);
+    if (!to) return to.problem();
+    const Vec2 low = artwork::boundsOf(*job.artwork, ids).low;
+    return artwork::withTransformed(*job.artwork, ids, Transform::moved(Vec2{(*to)[0], (*to)[1]} - low));
+}
+Result<artwork::Artwork> scaled(const Job& job, const artwork::Ids& ids, const Words& w) {
+    auto percent = parseQuantity(w[1], Measure::percent, Units::mm);
+    if (!percent) return percent.problem();
+    return artwork::withTransformed(
+        *job.artwork, ids,
+        Transform::scaled(*percent / 100, *percent / 100, artwork::boundsOf(*job.artwork, ids).centre()));
+}
+Result<artwork::Artwork> sized(const Job& job, const artwork::Ids& ids, const Words& w) {
+    auto size = lengths(job, w, 1, 2);
+    if (!size) return size.problem();
+    return artwork::withSize(*job.artwork, ids, (*size)[0], (*size)[1]);
+}
+Result<artwork::Artwork> turned(const Job& job, const artwork::Ids& ids, const Words& w) {
+    auto angle = parseQuantity(w[1], Measure::angle, Units::mm);
+    if (!angle) return angle.problem();
+    return artwork::withTransformed(
+        *job.artwork, ids, Transform::rotated(*angle * pi / 180, artwork::boundsOf(*job.artwork, ids).centre()));
+}
+Result<artwork::Artwork> mirrored(const Job& job, const artwork::Ids& ids, const Words& w) {
+    const Vec2 centre = artwork::boundsOf(*job.artwork, ids).centre();
+    if (w[1] != "x" && w[1] != "y")
+        return Problem{.what = "Mirror takes x (left to right) or y (top to bottom).", .where = {}, .mend = {}};
+    return artwork::withTransformed(*job.artwork, ids,
+                                    w[1] == "x" ? Transform::scaled(-1, 1, centre) : Transform::scaled(1, -1, centre));
+}
+
+Result<Job> withPictureFile(const Job& job, const Words& w) {
+    auto bytes = realDisk().read(w[0]);
+    if (!bytes) return bytes.problem();
+    const auto file = std::filesystem::path(w[0]).filename().string();
+    auto picture = picture::decoded(*bytes);
+    if (!picture) return picture.problem().within(file);
+    double width = picture->pxPerMm ? picture->width / *picture->pxPerMm : 200;
+    if (w.size() > 1) {
+        auto wanted = lengthOf(job, w[1]);
+        if (!wanted) return wanted.problem();
+        if (!(*wanted > 0)) return Problem{.what = "A picture's width must be above 0.", .where = {}, .mend = {}};
+        width = *wanted;
+    }
+    artwork::PictureLeaf leaf{file,
+                              std::make_shared<const std::string>(std::move(*bytes)),
+                              *picture,
+                              {width, width * picture->height / picture->width}};
+    return job::withArtwork(job, artwork::withPicture(*job.artwork, std::move(leaf), {0, 0}).artwork);
+}
+
+/// One setting of a trace.
+Result<void> takeTraceWord(const Job& job, const std::string& word, trace::Settings& settings, std::string& layer) {
+    const auto set = assignmentFrom(word);
+    if (!set) return set.problem();
+    const auto& [name, value] = *set;
+    if (name == "layer") {
+        if (value.empty()) return Problem{.what = "The layer has no name.", .where = word, .mend = {}};
+        layer = value;
+    } else if (name == "find") {
+        if (value != "areas" && value != "outer-edge")
+            return Problem{.what = "A trace finds areas or outer-edge.", .where = word, .mend = {}};
+        settings.find = value == "areas" ? trace::Find::areas : trace::Find::outerEdge;
+    } else if (name == "invert") {
+        const auto on = onOff(value);
+        if (!on) return on.problem();
+        settings.invert = *on;
+    } else {
+        struct Number {
+            std::string_view name;
+            Measure measure;
+            double trace::Settings::*member;
+        };
+        constexpr Number numbers[] = {{"speck", Measure::area, &trace::Settings::speck},
+                                      {"corners", Measure::angle, &trace::Settings::cornersUnder},
+                                      {"follow", Measure::length, &trace::Settings::followWithin},
+                                      {"level", Measure::count, nullptr}};
+        const auto known =
+            std::find_if(std::begin(numbers), std::end(numbers), [&](const Number& n) { return n.name == set->name; });
+        if (known == std::end(numbers))
+            return Problem{.what = fmt::format("A trace has no setting “{}”.", name),
+                           .where = {},
+                           .mend = "Use find=, level=, invert=, speck=, corners=, follow=, layer=."};
+        const auto number = parseQuantity(value, known->measure, job.units);
+        if (!number) return number.problem().within(word);
+        if (known->member)
+            settings.*(known->member) = *number;
+        else if (*number >= -1 && *number <= 255)
+            settings.level = static_cast<int>(*number);
+        else
+            return Problem{.what = "The level must be between 1 and 255.", .where = word, .mend = {}};
+    }
+    return {};
+}
+
+Result<Job> withTraced(const Job& job, const Words& w) {
+    auto ids = itemsFrom(job, w[0]);
+    if (!ids) return ids.problem();
+    const auto* item = artwork::find(*job.artwork, ids->front());
+    if (!item || !artwork::pictureOf(*item))
+        return Problem{.what = fmt::format("Item {} is no picture.", w[0]),
+                       .where = {},
+                       .mend = "See ferrograph-cli info JOB --json."};
+    trace::Settings settings;
+    std::string layer = "trace";
+    for (std::size_t i = 1; i < w.size(); ++i)
+        if (auto taken = takeTraceWord(job, w[i], settings, layer); !taken) return taken.problem();
+    Progress progress;
+    auto traced = trace::tracedItem(*item, settings, progress);
+    if (!traced) return traced.problem();
+    return job::withArtwork(job, trace::withAccepted(*job.artwork, item->id, traced->pieces, layer));
+}
+
+} // namespace
+
+std::vector<Verb> drawingVerbs() {
+    return {
+        {"picture", "FILE [WIDTH]", "add a picture, its own size or this wide", 1,
+         [](const Job& j, const Words& w, const shop::Book&) { return withPictureFile(j, w); }},
+        {"trace",
+         "ITEM [find=areas|outer-edge] [level=N] [speck=MM2] [corners=DEG] [follow=MM] [invert=on] [layer=NAME]",
+         "trace a picture and accept the result", 1,
+         [](const Job& j, const Words& w, const shop::Book&) { return withTraced(j, w); }},
+        {"rectangle", "X Y WIDTH HEIGHT [LAYER] [CORNER]", "draw a rectangle", 4,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto n = lengths(j, w, 0, 4);
+             if (!n) return n.problem();
+             double corner = 0;
+             if (w.size() > 5) {
+                 auto r = lengthOf(j, w[5]);
+                 if (!r) return r.problem();
+                 corner = *r;
+             }
+             if (!((*n)[2] > 0 && (*n)[3] > 0))
+                 return Problem{.what = "A rectangle needs a size above 0.", .where = {}, .mend = {}};
+             return withDrawn(j, ferro::rectangle({(*n)[0], (*n)[1]}, {(*n)[0] + (*n)[2], (*n)[1] + (*n)[3]}, corner),
+                              w, 4, "rectangle");
+         }},
+        {"circle", "X Y DIAMETER [LAYER]", "draw a circle about its centre", 3,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto n = lengths(j, w, 0, 3);
+             if (!n) return n.problem();
+             if (!((*n)[2] > 0)) return Problem{.what = "A circle needs a diameter above 0.", .where = {}, .mend = {}};
+             return withDrawn(j, ferro::circle({(*n)[0], (*n)[1]}, (*n)[2] / 2), w, 3, "circle");
+         }},
+        {"point", "X Y [LAYER]", "mark a point to drill", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto n = lengths(j, w, 0, 2);
+             if (!n) return n.problem();
+             return withDrawn(j, Path{{(*n)[0], (*n)[1]}, {}, false}, w, 2, "point");
+         }},
+        {"path", "DATA [LAYER] [NAME]",
+         "draw SVG path data in mm, y up; closed outlines inside each other become openings", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto paths = formats::pathsFromSvgData(w[0]);
+             if (!paths) return paths.problem();
+             if (paths->empty()) return Problem{.what = "The path is empty.", .where = {}, .mend = {}};
+             return job::withArtwork(j,
+                                     artwork::withPieces(*j.artwork, nested(std::move(*paths)),
+                                                         w.size() > 1 ? w[1] : "drawing", w.size() > 2 ? w[2] : "path")
+                                         .artwork);
+         }},
+    };
+}
+
+std::vector<Verb> itemVerbs() {
+    using namespace artwork;
+    const auto flag = [](Flag f) {
+        return onItems([f](const Job& j, const Ids& ids, const Words& w) -> Result<Artwork> {
+            auto on = onOff(w[1]);
+            if (!on) return on.problem();
+            return withFlag(*j.artwork, ids, f, *on);
+        });
+    };
+    return {
+        {"delete", "ITEMS", "remove; ITEMS is all, 3,5,9, layer:NAME or name:NAME, * allowed", 1,
+         onItems([](const Job& j, const Ids& ids, const Words&) { return withRemoved(*j.artwork, ids); })},
+        {"move", "ITEMS DX DY", "move by", 3, onItems(moved)},
+        {"place", "ITEMS X Y", "put the lower left corner at", 3, onItems(placedAt)},
+        {"scale", "ITEMS PERCENT", "about the middle", 2, onItems(scaled)},
+        {"size", "ITEMS WIDTH HEIGHT", "to this size; 0 keeps the proportion", 3, onItems(sized)},
+        {"turn", "ITEMS DEGREES", "counter-clockwise about the middle", 2, onItems(turned)},
+        {"mirror", "ITEMS x|y", "left to right (x) or top to bottom (y)", 2, onItems(mirrored)},
+        {"original-size", "ITEMS", "back to the size they came in at", 1,
+         onItems([](const Job& j, const Ids& ids, const Words&) { return withOriginalSize(*j.artwork, ids); })},
+        {"duplicate", "ITEMS DX DY", "copy, moved by", 3,
+         onItems([](const Job& j, const Ids& ids, const Words& w) -> Result<Artwork> {
+             auto by = lengths(j, w, 1, 2);
+             if (!by) return by.problem();
+             auto added = withDuplicates(*j.artwork, ids, {(*by)[0], (*by)[1]});
+             if (!added) return added.problem();
+             return std::move(added->artwork);
+         })},
+        {"group", "ITEMS NAME", "group", 2,
+         onItems([](const Job& j, const Ids& ids, const Words& w) { return withGrouped(*j.artwork, ids, w[1]); })},
+        {"ungroup", "ITEMS", "undo the outermost groups", 1,
+         onItems([](const Job& j, const Ids& ids, const Words&) { return withUngrouped(*j.artwork, ids); })},
+        {"layer", "ITEMS NAME", "put on a layer", 2,
+         onItems([](const Job& j, const Ids& ids, const Words& w) { return withLayer(*j.artwork, ids, w[1]); })},
+        {"rename", "ITEMS NAME", "name", 2,
+         onItems([](const Job& j, const Ids& ids, const Words& w) { return withName(*j.artwork, ids, w[1]); })},
+        {"lock", "ITEMS on|off", "lock", 2, flag(Flag::locked)},
+        {"hide", "ITEMS on|off", "hide", 2, flag(Flag::hidden)},
+    };
+}
+
+} // namespace ferro::cli

@@ -1,0 +1,203 @@
+// Edits of the job around the drawing: sheet, machine, clamps and steps.
+#include "cli/words_internal.h"
+
+namespace ferro::cli {
+
+namespace {
+
+Result<job::ZeroCorner> cornerFrom(const std::string& word) {
+    constexpr std::pair<std::string_view, job::ZeroCorner> corners[] = {{"lower-left", job::ZeroCorner::lowerLeft},
+                                                                        {"lower-right", job::ZeroCorner::lowerRight},
+                                                                        {"upper-right", job::ZeroCorner::upperRight},
+                                                                        {"upper-left", job::ZeroCorner::upperLeft},
+                                                                        {"centre", job::ZeroCorner::centre}};
+    for (const auto& [name, corner] : corners)
+        if (name == word) return corner;
+    return Problem{.what = fmt::format("Zero cannot be “{}”.", word),
+                   .where = {},
+                   .mend = "Use lower-left, lower-right, upper-right, upper-left or centre."};
+}
+
+Result<void> takeStockWord(const Job& job, const std::string& word, job::Stock& stock) {
+    const auto set = assignmentFrom(word);
+    if (!set) return set.problem();
+    const auto& [name, value] = *set;
+    if (name == "zero") {
+        const auto corner = cornerFrom(value);
+        if (!corner) return corner.problem();
+        stock.corner = *corner;
+        return {};
+    }
+    if (name == "zero-at") {
+        if (value != "top" && value != "bottom")
+            return Problem{.what = "zero-at is top or bottom.", .where = {}, .mend = {}};
+        stock.zeroAt = value == "top" ? job::ZeroHeight::top : job::ZeroHeight::bottom;
+        return {};
+    }
+    constexpr std::pair<std::string_view, double job::Stock::*> sizes[] = {{"width", &job::Stock::width},
+                                                                           {"height", &job::Stock::height},
+                                                                           {"thickness", &job::Stock::thickness},
+                                                                           {"spacer", &job::Stock::spacer}};
+    for (const auto& [known, member] : sizes) {
+        if (known != name) continue;
+        const auto size = lengthOf(job, value);
+        if (!size) return size.problem().within(word);
+        stock.*member = *size;
+        return {};
+    }
+    return Problem{.what = fmt::format("Stock has no “{}”.", name),
+                   .where = {},
+                   .mend = "Use width=, height=, thickness=, spacer=, zero=, zero-at=."};
+}
+
+Result<Job> withStockWords(const Job& job, const Words& w) {
+    job::Stock stock = job.stock;
+    for (const auto& word : w)
+        if (auto taken = takeStockWord(job, word, stock); !taken) return taken.problem();
+    return job::withStock(job, stock);
+}
+
+Result<Job> withSettings(const Job& job, const Words& w) {
+    auto id = stepFrom(job, w[0]);
+    if (!id) return id.problem();
+    Job out = job;
+    for (std::size_t i = 1; i < w.size(); ++i) {
+        const auto set = assignmentFrom(w[i]);
+        if (!set) return set.problem();
+        auto next = job::withStepSetting(out, *id, set->name, set->value);
+        if (!next) return next.problem();
+        out = std::move(*next);
+    }
+    return out;
+}
+
+} // namespace
+
+std::vector<Verb> jobVerbs() {
+    return {
+        {"name", "NAME", "name the job", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             Job out = j;
+             out.name = w[0];
+             return out;
+         }},
+        {"units", "mm|inch", "how numbers are shown and read", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             if (w[0] != "mm" && w[0] != "inch")
+                 return Problem{.what = "Units are mm or inch.", .where = {}, .mend = {}};
+             Job out = j;
+             out.units = w[0] == "mm" ? Units::mm : Units::inch;
+             return out;
+         }},
+        {"stock", "[width=] [height=] [thickness=] [spacer=] [zero=CORNER] [zero-at=top|bottom]",
+         "the sheet and its zero", 1,
+         [](const Job& j, const Words& w, const shop::Book&) { return withStockWords(j, w); }},
+        {"machine", "KEY", "use another machine", 1,
+         [](const Job& j, const Words& w, const shop::Book& book) -> Result<Job> {
+             auto machine = book.machine(w[0]);
+             if (!machine) return machine.problem();
+             return job::withMachine(j, *machine);
+         }},
+        {"material", "KEY", "use another material", 1,
+         [](const Job& j, const Words& w, const shop::Book& book) -> Result<Job> {
+             auto material = book.material(w[0]);
+             if (!material) return material.problem();
+             return job::withMaterial(j, *material);
+         }},
+        {"dialect", "KEY", "write for another controller", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             Job out = j;
+             out.dialect = w[0];
+             return out;
+         }},
+        {"clearance", "MM", "height of rapids above the stock", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto height = lengthOf(j, w[0]);
+             if (!height) return height.problem();
+             if (!(*height > 0 && *height < 500))
+                 return Problem{.what = "The clearance must be above 0 and below 500 mm.", .where = {}, .mend = {}};
+             Job out = j;
+             out.plan.clearance = *height;
+             return out;
+         }},
+        {"clamp", "X Y WIDTH DEPTH HEIGHT", "add a clamp", 5,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto n = lengths(j, w, 0, 5);
+             if (!n) return n.problem();
+             return job::withClamp(j, {{{(*n)[0], (*n)[1]}, {(*n)[0] + (*n)[2], (*n)[1] + (*n)[3]}}, (*n)[4]});
+         }},
+        {"unclamp", "N", "take clamp N (from 1) away", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto n = idFrom(w[0]);
+             if (!n) return n.problem();
+             return job::withoutClamp(j, *n - 1);
+         }},
+        {"step", "outline|drill|scribe [NAME] [TOOL]", "add a step", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             for (const auto kind : {plan::StepKind::outline, plan::StepKind::drill, plan::StepKind::scribe})
+                 if (plan::kindName(kind) == w[0])
+                     return job::withStepAdded(j, kind, w.size() > 2 ? w[2] : "", w.size() > 1 ? w[1] : "");
+             return Problem{.what = fmt::format("There is no step kind “{}”.", w[0]),
+                            .where = {},
+                            .mend = "Use outline, drill or scribe."};
+         }},
+        {"set", "STEP NAME=VALUE ...", "settings of a step (by its name or number)", 2,
+         [](const Job& j, const Words& w, const shop::Book&) { return withSettings(j, w); }},
+        {"reset", "STEP NAME", "a setting back to the book's value", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto id = stepFrom(j, w[0]);
+             if (!id) return id.problem();
+             return job::withStepReset(j, *id, w[1]);
+         }},
+        {"take", "STEP ITEMS|rule", "only these items, or back to the rule", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto id = stepFrom(j, w[0]);
+             if (!id) return id.problem();
+             if (w[1] == "rule") return job::withStepItems(j, *id, {});
+             auto ids = itemsFrom(j, w[1]);
+             if (!ids) return ids.problem();
+             return job::withStepItems(j, *id, *ids);
+         }},
+        {"drop", "STEP", "remove a step", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto id = stepFrom(j, w[0]);
+             if (!id) return id.problem();
+             return job::withoutStep(j, *id);
+         }},
+        {"shift", "STEP PLACE", "put a step at a place in the list (from 1); the order is then by hand", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto id = stepFrom(j, w[0]);
+             if (!id) return id.problem();
+             auto place = idFrom(w[1]);
+             if (!place) return place.problem();
+             return job::withStepMoved(j, *id, *place > 0 ? *place - 1 : 0);
+         }},
+        {"order", "automatic|by-hand", "where the order of steps comes from", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             if (w[0] != "automatic" && w[0] != "by-hand")
+                 return Problem{.what = "The order is automatic or by-hand.", .where = {}, .mend = {}};
+             Job out = j;
+             out.plan.order = w[0] == "automatic" ? plan::Order::automatic : plan::Order::byHand;
+             return out;
+         }},
+        {"tabs", "STEP ITEM OPENING ALONG ...",
+         "tabs of one outline (OPENING -1: its outer edge) at these places, 0 to 1; none: automatic", 3,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto id = stepFrom(j, w[0]);
+             if (!id) return id.problem();
+             auto item = idFrom(w[1]);
+             if (!item) return item.problem();
+             std::vector<double> along;
+             for (std::size_t i = 3; i < w.size(); ++i) {
+                 auto at = parseQuantity(w[i], Measure::count, Units::mm);
+                 if (!at) return at.problem();
+                 along.push_back(*at);
+             }
+             auto opening = parseQuantity(w[2], Measure::count, Units::mm);
+             if (!opening) return opening.problem();
+             return job::withTabs(j, *id, {*item}, static_cast<int>(*opening), along);
+         }},
+    };
+}
+
+} // namespace ferro::cli

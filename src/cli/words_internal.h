@@ -1,0 +1,33 @@
+#pragma once
+
+#include "cli/verbs.h"
+
+namespace ferro::cli {
+
+/// How the words of an edit are read. Each answers what the word means in this job, or what is wrong with it.
+using job::Job;
+using Words = std::vector<std::string>;
+
+[[nodiscard]] Result<double> lengthOf(const Job& job, const std::string& text);
+/// Several lengths at once; the first that cannot be read is the problem.
+[[nodiscard]] Result<std::vector<double>> lengths(const Job& job, const Words& words, std::size_t from,
+                                                  std::size_t count);
+[[nodiscard]] Result<std::uint32_t> idFrom(std::string_view word);
+/// "all", "3,5,9", "layer:openings" or "name:heron*".
+[[nodiscard]] Result<artwork::Ids> itemsFrom(const Job& job, const std::string& word);
+/// By name or number.
+[[nodiscard]] Result<plan::StepId> stepFrom(const Job& job, const std::string& word);
+[[nodiscard]] Result<bool> onOff(const std::string& word);
+
+/// "name=value".
+struct Assignment {
+    std::string name, value;
+};
+[[nodiscard]] Result<Assignment> assignmentFrom(const std::string& word);
+
+/// The parts of the list in verbs.cpp.
+[[nodiscard]] std::vector<Verb> drawingVerbs();
+[[nodiscard]] std::vector<Verb> itemVerbs();
+[[nodiscard]] std::vector<Verb> jobVerbs();
+
+} // namespace ferro::cli

@@ -1,0 +1,42 @@
+#include "cli/common.h"
+#include "job/job_file.h"
+#include "program/for_job.h"
+
+namespace ferro::cli {
+
+void addWrite(CLI::App& app, int& exit) {
+    struct Options {
+        std::string file, folder = ".", dialect;
+    };
+    auto* command = app.add_subcommand("write", "Write a job's program. Nothing is written while a no-go stands (exit "
+                                                "code 2).\nExample: ferrograph-cli write proscenium.ferro -o out");
+    auto o = std::make_shared<Options>();
+    command->add_option("job", o->file)->required();
+    command->add_option("-o,--out", o->folder, "folder");
+    command->add_option("--dialect", o->dialect, "instead of the job's own");
+    command->callback([o, &exit] {
+        auto job = job::load(realDisk(), o->file);
+        if (!job) return void(exit = complain(job.problem()));
+        if (!o->dialect.empty()) job->dialect = o->dialect;
+        const auto dialect = program::dialectOf(realDisk(), *job);
+        if (!dialect) return void(exit = complain(dialect.problem()));
+        ShownProgress shown("proofing");
+        const auto proof = proof::proofOf(*job, shown.progress);
+        if (!proof) return void(exit = complain(proof.problem()));
+        if (!proof->mayRun()) {
+            for (const auto& f : proof->findings)
+                if (f.verdict == proof::Verdict::noGo) fmt::print(stderr, "no-go: {} {}\n", f.what, f.mend);
+            return void(exit = noGo);
+        }
+        const auto program = program::programFor(*job, proof->path, *dialect, program::Clearance::passed);
+        if (!program) return void(exit = complain(program.problem()));
+        std::error_code error;
+        std::filesystem::create_directories(o->folder, error);
+        const auto file = std::filesystem::path(o->folder) / program::fileNameFor(*job, *program);
+        if (auto done = writeAtomically(realDisk(), file, program->text); !done)
+            return void(exit = complain(done.problem()));
+        fmt::print("{}\n", file.string());
+    });
+}
+
+} // namespace ferro::cli

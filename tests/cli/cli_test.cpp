@@ -1,0 +1,130 @@
+#include "support/failing_disk.h"
+#include "support/jobs.h"
+#include "support/shell.h"
+
+#include "job/job_file.h"
+#include "program/for_job.h"
+#include "program/reader.h"
+#include "proof/proof.h"
+
+#include <nlohmann/json.hpp>
+
+using namespace ferro;
+using nlohmann::json;
+
+using test::Answer;
+using test::Beside;
+using test::Shell;
+using test::shouldBe;
+
+namespace {
+
+/// A plate with a hole on poplar, planned for the bench mill.
+void makePlate(const Shell& shell) {
+    shouldBe(shell.run("new plate.ferro --machine mill-600 --material poplar --stock 200 150 6"), 0);
+    shouldBe(shell.run("edit plate.ferro stock spacer=3 + rectangle 30 30 100 60 panel 5 + circle 60 60 8 holes "
+                       "+ step drill Holes drill-8 + step outline Edges end-6 + set Edges layers=panel"),
+             0);
+}
+
+} // namespace
+
+TEST_CASE("cli: new, edit, proof, write, the bytes are the core's own") {
+    const Shell shell;
+    makePlate(shell);
+    const auto proved = shell.run("proof plate.ferro --json --picture cut.png");
+    shouldBe(proved, 0);
+    const auto report = json::parse(proved.out);
+    CHECK(report["go"] == true);
+    CHECK(report["time"]["steps"].size() == 2);
+    CHECK(report["deviation"]["cutInto"].get<double>() < 0.01);
+    CHECK(shell.text("cut.png").substr(1, 3) == "PNG");
+    CHECK(proved.errors.find("proofing") != std::string::npos); // progress, not on the way of the answer
+    shouldBe(shell.run("write plate.ferro -o out"), 0);
+    const auto job = job::load(realDisk(), shell.file("plate.ferro"));
+    REQUIRE(job);
+    Progress progress;
+    const auto proof = proof::proofOf(*job, progress);
+    REQUIRE(proof);
+    const auto dialect = program::dialectOf(realDisk(), *job);
+    REQUIRE(dialect);
+    const auto program = program::programFor(*job, proof->path, *dialect, program::Clearance::passed);
+    REQUIRE(program);
+    CHECK(shell.text("out/plate.nc") == program->text);
+    // The program by itself is proofed too, on the stock of its job.
+    const auto again = shell.run("proof out/plate.nc --job plate.ferro --json");
+    shouldBe(again, 0);
+    CHECK(json::parse(again.out)["time"]["motion"].get<double>() ==
+          Approx(proof->timing.motion).epsilon(0.03)); // it begins elsewhere
+    shouldBe(shell.run("dump plate.ferro --step 2"), 0);
+    REQUIRE(realDisk().write(shell.file("low.nc"), "G21 G90\nG0 Z5\nG0 X10 Y10 Z-1\nG0 X50\n"));
+    const auto low = shell.run("proof low.nc --stock 100 80 6");
+    shouldBe(low, 2);
+    CHECK(low.out.find("Line 3") != std::string::npos);
+}
+
+TEST_CASE("cli: a no-go writes nothing and answers 2, bad input answers 1, says where, and leaves the job alone") {
+    const Shell shell;
+    makePlate(shell);
+    shouldBe(shell.run("edit plate.ferro stock spacer=0 -o deep.ferro"), 0);
+    const auto proved = shell.run("proof deep.ferro");
+    shouldBe(proved, 2);
+    CHECK(proved.out.find("no-go") != std::string::npos);
+    shouldBe(shell.run("write deep.ferro -o deep"), 2);
+    CHECK_FALSE(std::filesystem::exists(shell.file("deep/deep.nc")));
+    shouldBe(shell.run("run deep.ferro --to tcp:1"), 2);
+
+    const auto before = shell.text("plate.ferro");
+    for (const char* bad :
+         {"edit plate.ferro mov all 1 2", "edit plate.ferro move 99 1 2", "edit plate.ferro move all 1",
+          "edit plate.ferro set Edges feed=fast", "edit plate.ferro set Edges depth=-4",
+          "edit plate.ferro tabs Edges 99 -1 0.5", "edit plate.ferro stock width=0", "edit plate.ferro path 'M0 0 L'",
+          "edit plate.ferro machine no-such", "edit plate.ferro circle 1 1 5 + drop Nothing", "edit none.ferro name x",
+          "proof none.ferro", "info errors.txt", "trace plate.ferro -o x.svg", "new plate.ferro", "new plate.txt"}) {
+        INFO(bad);
+        const auto answer = shell.run(bad);
+        INFO(answer.errors);
+        CHECK(answer.exit == 1);
+        CHECK(answer.errors.size() > 15);
+        CHECK((shell.text("plate.ferro") == before)); // not to be printed
+    }
+    shouldBe(shell.run("--help"), 0);
+    shouldBe(shell.run("edit --help"), 0);
+}
+
+TEST_CASE("cli: a picture is traced to an exact drawing with a report") {
+    const Shell shell;
+    const auto traced = shell.run("trace '" FERRO_DEMO "/heron-ink.png' --speck 0.4 -o heron.svg --report r.json");
+    shouldBe(traced, 0);
+    const auto report = json::parse(shell.text("r.json"));
+    CHECK(report["pieces"] == 2);
+    CHECK(shell.text("heron.svg").find("147.9") != std::string::npos); // mm, from the file's resolution
+    const auto info = shell.run("info '" FERRO_DEMO "/heron-ink.png' --json");
+    shouldBe(info, 0);
+    CHECK(json::parse(info.out)["width"] == 1213);
+}
+
+TEST_CASE("cli: the demo jobs are go, and the stand-in's clock agrees with their proof within 3 %") {
+    const Shell shell;
+    const std::pair<const char*, const char*> jobs[] = {{"heron", "laser-700"}, {"proscenium", "mill-600"}};
+    for (const auto& [name, machine] : jobs) {
+        INFO(name);
+        std::filesystem::copy_file(std::filesystem::path(FERRO_DEMO) / fmt::format("{}.ferro", name),
+                                   shell.file(fmt::format("{}.ferro", name)));
+        const auto proved = shell.run(fmt::format("proof {}.ferro --json", name));
+        shouldBe(proved, 0);
+        const auto report = json::parse(proved.out);
+        int looks = 0;
+        for (const auto& f : report["findings"]) looks += f["verdict"] == "look";
+        CHECK(looks == (std::string_view(name) == "proscenium" ? 1 : 0));
+        const auto device = shell.file("machine");
+        const Beside standIn(FERRO_BIN "/ferrograph-standin",
+                             {"--link", device.string(), "--machine", machine, "--faster", "300"});
+        shell.waitFor("machine");
+        const auto ran = shell.run(fmt::format("run {}.ferro --to machine --home --zero 5 5 -30 --yes", name));
+        shouldBe(ran, 0);
+        double clock = 0;
+        REQUIRE(std::sscanf(std::strstr(ran.out.c_str(), "lines, ") + 7, "%lf", &clock) == 1);
+        CHECK(clock == Approx(report["time"]["motion"].get<double>()).epsilon(0.03));
+    }
+}

@@ -1,0 +1,102 @@
+#include "support/failing_disk.h"
+#include "support/shell.h"
+
+using namespace ferro;
+using test::Beside;
+using test::Shell;
+using test::shouldBe;
+
+namespace {
+
+void makePlate(const Shell& shell) {
+    shouldBe(shell.run("new plate.ferro --machine mill-600 --material poplar --stock 200 150 6"), 0);
+    shouldBe(shell.run("edit plate.ferro rectangle 30 30 100 60 panel 5 + circle 60 60 8 holes "
+                       "+ step drill Holes drill-8 + step outline Edges end-6 + set Edges layers=panel"),
+             0);
+}
+std::string standInWords(const Shell& shell) {
+    return "run plate.ferro --to '" + shell.file("mill").string() + "' --home --zero 20 20 -40 --yes";
+}
+std::unique_ptr<Beside> standIn(const Shell& shell, std::vector<std::string> more) {
+    std::vector<std::string> words{"--link", shell.file("mill").string(), "--machine", "mill-600", "--faster", "400"};
+    words.insert(words.end(), more.begin(), more.end());
+    auto beside = std::make_unique<Beside>(FERRO_BIN "/ferrograph-standin", words);
+    shell.waitFor("mill");
+    return beside;
+}
+
+} // namespace
+
+TEST_CASE("run: over a pseudo-terminal a job is finished, whatever the link does on the way") {
+    for (const auto& faults : std::vector<std::vector<std::string>>{{},
+                                                                    {"--fault", "drop@30"},
+                                                                    {"--fault", "swallow@12", "garble@20", "drop@60"},
+                                                                    {"--fault-rate", "0.1", "--seed", "5"}}) {
+        const Shell shell;
+        makePlate(shell);
+        auto more = faults;
+        more.insert(more.end(), {"--table", shell.file("table.svg").string()});
+        const auto machine = standIn(shell, more);
+        const auto ran = shell.run(standInWords(shell));
+        INFO((faults.empty() ? "no fault" : faults.back()));
+        shouldBe(ran, 0);
+        CHECK(ran.out.find("finished") != std::string::npos);
+        const auto log = shell.text("plate.ferro.runlog");
+        CHECK(log.find("finished") != std::string::npos);
+        // Acknowledged in order, none twice.
+        long last = -1;
+        for (auto at = log.find("acked "); at != std::string::npos; at = log.find("acked ", at + 1)) {
+            const long line = std::stol(log.substr(at + 6));
+            CHECK(line > last);
+            last = line;
+        }
+    }
+}
+
+TEST_CASE("run: a reset in the middle is told with its line, and the rest is run from there") {
+    const Shell shell;
+    makePlate(shell);
+    {
+        const auto machine = standIn(shell, {"--fault", "reset@80"});
+        const auto broken = shell.run(standInWords(shell));
+        CHECK(broken.exit == 1);
+        CHECK(broken.errors.find("after line") != std::string::npos);
+    }
+    std::filesystem::remove(shell.file("mill"));
+    const auto machine = standIn(shell, {});
+    const auto rest = shell.run(standInWords(shell) + " --resume");
+    shouldBe(rest, 0);
+    CHECK(rest.errors.find("resuming at line") != std::string::npos);
+    CHECK(shell.text("plate.ferro.runlog.resumed").find("finished") != std::string::npos);
+}
+
+TEST_CASE(
+    "run: over a socket, a program beyond the travel is refused with its line, and the table shows what was done") {
+    const Shell shell;
+    makePlate(shell);
+    const auto table = shell.file("table.svg");
+    {
+        const Beside machine(FERRO_BIN "/ferrograph-standin", {"--port", "41877", "--machine", "mill-600", "--faster",
+                                                               "400", "--table", table.string()});
+        std::this_thread::sleep_for(std::chrono::milliseconds(400));
+        // The zero is so far over that the plate's far edge lies beyond the bed.
+        const auto refused = shell.run("run plate.ferro --to tcp:41877 --home --zero 560 20 -40 --yes");
+        CHECK(refused.exit == 1);
+        CHECK(refused.errors.find("limit") != std::string::npos);
+        CHECK(refused.errors.find("line") != std::string::npos);
+    }
+    const auto svg = shell.text("table.svg");
+    CHECK(svg.starts_with("<svg"));
+    CHECK(svg.find("M0.000 420.000L") != std::string::npos); // from home
+}
+
+TEST_CASE("run: without a machine, or with one that is none, it says so and is over") {
+    const Shell shell;
+    makePlate(shell);
+    for (const char* device : {"/nowhere/tty", "tcp:1", "tcp:x", "/dev/null"}) {
+        const auto answer = shell.run(fmt::format("run plate.ferro --to {} --yes", device));
+        CAPTURE(device, answer.errors);
+        CHECK(answer.exit == 1);
+        CHECK(answer.errors.size() > 20);
+    }
+}

@@ -1,0 +1,148 @@
+#include "cli/verbs.h"
+#include "support/failing_disk.h"
+#include "support/jobs.h"
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+std::vector<std::string> words(const std::string& line) {
+    std::vector<std::string> out;
+    std::string word;
+    bool quoted = false;
+    for (const char c : line + " ")
+        if (c == '\'')
+            quoted = !quoted;
+        else if (c != ' ' || quoted)
+            word += c;
+        else if (!word.empty())
+            out.push_back(std::exchange(word, {}));
+    return out;
+}
+job::Job after(const job::Job& job, const std::string& line) {
+    auto next = cli::applied(job, words(line), book());
+    INFO(line << ": " << (next ? "" : next.problem().text()));
+    REQUIRE(next);
+    return *next;
+}
+std::string refusal(const job::Job& job, const std::string& line) {
+    const auto next = cli::applied(job, words(line), book());
+    INFO(line);
+    REQUIRE_FALSE(next);
+    return next.problem().text();
+}
+const artwork::Item& only(const job::Job& job) {
+    REQUIRE(job.artwork->items.size() == 1);
+    return job.artwork->items[0];
+}
+Box boxOf(const job::Job& job) { return artwork::boundsOf(only(job)); }
+} // namespace
+
+TEST_CASE("verbs: drawing, moving, sizing, turning are exact and take units and arithmetic") {
+    const auto start = fresh();
+    auto job = after(start, "rectangle 10 20 2in 30/2 panel 3");
+    CHECK(boxOf(job) == Box{{10, 20}, {60.8, 35}});
+    CHECK(artwork::layerNamed(*job.artwork, "panel"));
+    job = after(job, "move all 5 -2.5mm");
+    CHECK(boxOf(job).low == Vec2{15, 17.5});
+    job = after(job, "place layer:pan* 100 100");
+    CHECK(boxOf(job).low == Vec2{100, 100});
+    job = after(job, "size all 101.6 0");
+    CHECK(boxOf(job).height() == Approx(30));
+    job = after(job, "scale all 50");
+    CHECK(boxOf(job).width() == Approx(50.8));
+    job = after(job, "turn all 90");
+    CHECK(boxOf(job).height() == Approx(50.8));
+    job = after(job, "mirror all x + mirror all y + original-size all");
+    CHECK(boxOf(job).height() == Approx(50.8));
+    CHECK(boxOf(after(start, "circle 50 50 8")).width() == Approx(8));
+    CHECK(artwork::shapeOf(only(after(start, "point 5 6")))->piece.outline.segments.empty());
+    const auto rings = after(start, "path 'M0 0H40V40H0Z M10 10H20V20H10Z' cut frame");
+    CHECK(artwork::shapeOf(only(rings))->piece.openings.size() == 1);
+    CHECK(only(rings).name == "frame");
+    CHECK(after(start, "units inch + rectangle 1 1 2 2").artwork->items.size() == 1);
+    CHECK(boxOf(after(start, "units inch + rectangle 1 1 2 2")).low.x == Approx(25.4));
+}
+
+TEST_CASE("verbs: groups, layers, names, flags, copies, by number, layer or name") {
+    auto job = after(fresh(), "circle 20 20 10 holes + circle 50 20 10 holes + rectangle 80 10 20 20 cut");
+    const auto id = [&](std::size_t i) { return std::to_string(job.artwork->items[i].id.value); };
+    job = after(job, "group layer:holes pair");
+    CHECK(job.artwork->groups.size() == 1);
+    job = after(job, "ungroup " + id(0));
+    CHECK(job.artwork->groups.empty());
+    job = after(job, "rename " + id(2) + " plate + layer name:plate edges");
+    CHECK(artwork::find(*job.artwork, job.artwork->items[2].layer)->name == "edges");
+    job = after(job, "duplicate " + id(0) + "," + id(1) + " 0 40");
+    CHECK(job.artwork->items.size() == 5);
+    job = after(job, "lock name:plate on");
+    CHECK(refusal(job, "delete name:plate").find("lock") != std::string::npos);
+    job = after(job, "lock name:plate off + hide name:plate on");
+    CHECK(artwork::isHidden(*job.artwork, job.artwork->items[2]));
+    job = after(job, "delete layer:holes");
+    CHECK(job.artwork->items.size() == 1);
+}
+
+TEST_CASE("verbs: sheet, machine, clamps and steps") {
+    auto job = after(fresh(), "stock width=300 height=8in thickness=6 zero=centre zero-at=bottom spacer=2");
+    CHECK(job.stock.height == Approx(203.2));
+    CHECK(job.stock.corner == job::ZeroCorner::centre);
+    CHECK(job.stock.zeroAt == job::ZeroHeight::bottom);
+    job = after(job, "machine mill-1200 + material acrylic + clearance 7 + name 'Lantern row' + dialect mill-inch");
+    CHECK(job.machine.key == "mill-1200");
+    CHECK(job.material.key == "acrylic");
+    CHECK(job.name == "Lantern row");
+    CHECK(job::travelHeight(job) == 7);
+    job = after(job, "clamp 0 0 20 30 15 + clamp 40 0 20 30 15 + unclamp 1");
+    REQUIRE(job.clamps.size() == 1);
+    CHECK(job.clamps[0].area.low.x == 40);
+    job = after(job, "rectangle 50 50 100 60 cut + step outline Edges end-3 + set Edges feed=700 'role=outer edges' + "
+                     "step drill Holes + shift Holes 1");
+    CHECK(job.plan.steps[0].name == "Holes");
+    CHECK(job.plan.steps[1].feed == 700);
+    job = after(job, "reset Edges feed + order automatic + take Edges layer:cut");
+    CHECK(job.plan.steps[1].rule.items.size() == 1);
+    job = after(job, "take Edges rule + drop Holes");
+    CHECK(job.plan.steps.size() == 1);
+    CHECK(job.plan.steps[0].rule.items.empty());
+}
+
+TEST_CASE("verbs: what is wrong is told by its place, and every verb has a usage and a help") {
+    const auto job = after(fresh(), "rectangle 10 10 50 50 cut + step outline Edges");
+    const std::pair<const char*, const char*> wrong[] = {{"rectangle 1 1 0 5", "size above 0"},
+                                                         {"circle 1 1 x", "circle"},
+                                                         {"place nothing 1 1", "nothing"},
+                                                         {"move layer:none 1 1", "answers to"},
+                                                         {"mirror all z", "Mirror"},
+                                                         {"lock all maybe", "on or off"},
+                                                         {"stock depth=3", "depth"},
+                                                         {"stock zero=middle", "lower-left"},
+                                                         {"units cubits", "mm or inch"},
+                                                         {"set Edges", "set"},
+                                                         {"set Edges feed", "name=value"},
+                                                         {"set 99 feed=1", "99"},
+                                                         {"shift Edges here", "here"},
+                                                         {"step carve", "outline, drill or scribe"},
+                                                         {"clearance 0", "clearance"},
+                                                         {"picture /nowhere.png", "nowhere"},
+                                                         {"trace all", "no picture"},
+                                                         {"fly", "fly"}};
+    for (const auto& [line, told] : wrong) {
+        CAPTURE(line, refusal(job, line));
+        CHECK(refusal(job, line).find(told) != std::string::npos);
+    }
+    for (const auto& verb : cli::verbs()) {
+        CHECK_FALSE(verb.help.empty());
+        if (verb.least > 0) CHECK(refusal(job, std::string(verb.name)).find(verb.usage) != std::string::npos);
+    }
+}
+
+TEST_CASE("verbs: a picture is placed at its size, traced and accepted") {
+    auto job = after(fresh(), std::string("picture '") + FERRO_DEMO + "/heron-ink.png'");
+    CHECK(boxOf(job).width() == Approx(1213 / 8.2).epsilon(1e-3));
+    job = after(fresh(), std::string("picture '") + FERRO_DEMO +
+                             "/heron-ink.png' 74mm + trace name:heron* speck=0.4 layer=bird");
+    CHECK(job.artwork->items.size() == 3);
+    CHECK(job.artwork->items[0].underlay);
+    CHECK(refusal(job, "trace name:heron-ink.png level=900").find("level") != std::string::npos);
+}
