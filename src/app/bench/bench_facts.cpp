@@ -1,0 +1,151 @@
+#include "app/bench/bench_facts.h"
+
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "plan/selection.h"
+
+namespace ferro::app {
+
+namespace {
+
+double distanceToPath(const Path& path, Vec2 p) {
+    double best = std::numeric_limits<double>::infinity();
+    if (path.segments.empty()) return ferro::distance(path.start, p);
+    Vec2 from = path.start;
+    for (const auto& s : path.segments) {
+        Vec2 a = from;
+        flattenSegment(from, s, 0.05, [&](Vec2 b) {
+            best = std::min(best, distanceToLine(p, a, b));
+            a = b;
+        });
+        from = s.end;
+    }
+    return best;
+}
+
+bool canPick(const BenchFacts& facts, const artwork::Item& item) {
+    return !artwork::isHidden(*facts.job.artwork, item) && !item.underlay &&
+           !artwork::isLocked(*facts.job.artwork, item);
+}
+
+} // namespace
+
+const artwork::Item* itemUnder(const BenchFacts& facts, Vec2 at, double reach) {
+    const artwork::Item *edge = nullptr, *inside = nullptr;
+    double nearest = reach, smallest = std::numeric_limits<double>::infinity();
+    for (const auto& item : facts.job.artwork->items) {
+        if (!canPick(facts, item)) continue;
+        const Box box = artwork::boundsOf(item);
+        if (!box.grown(reach).contains(at)) continue;
+        if (artwork::shapeOf(item)) {
+            const Piece piece = artwork::placed(item);
+            double d = distanceToPath(piece.outline, at);
+            for (const auto& opening : piece.openings) d = std::min(d, distanceToPath(opening, at));
+            if (d <= nearest) nearest = d, edge = &item;
+            if (!piece.outline.closed || !contains(flattened(piece, 0.05), at)) continue;
+        }
+        if (const double area = box.width() * box.height(); area < smallest) smallest = area, inside = &item;
+    }
+    return edge ? edge : inside;
+}
+
+artwork::Ids itemsWithin(const BenchFacts& facts, const Box& area) {
+    artwork::Ids ids;
+    for (const auto& item : facts.job.artwork->items)
+        if (canPick(facts, item) && area.contains(artwork::boundsOf(item))) ids.push_back(item.id);
+    return ids;
+}
+
+QString wordsUnder(const BenchFacts& facts, Vec2 at, double reach) {
+    const auto number = [&](double value) {
+        return QString::fromStdString(shown(value, Measure::length, facts.job.units));
+    };
+    for (std::size_t i = 0; i < facts.job.clamps.size(); ++i)
+        if (facts.job.clamps[i].area.contains(at))
+            return QObject::tr("Clamp %1 · %2 high").arg(i + 1).arg(number(facts.job.clamps[i].height));
+    if (facts.station >= StationId::cuts && facts.proof)
+        for (const auto& step : facts.proof->path.steps)
+            for (const auto& cut : step.cuts)
+                if (distanceToPath(cut.centre, at) <= std::max(step.tool.radius(), reach))
+                    return QObject::tr("%1 · %2 · %3")
+                        .arg(QString::fromStdString(step.name), QString::fromStdString(step.tool.name),
+                             cut.through ? QObject::tr("through") : QObject::tr("%1 deep").arg(number(cut.bottom)));
+    if (const auto* item = itemUnder(facts, at, reach)) {
+        const Box box = artwork::boundsOf(*item);
+        const auto* layer = artwork::find(*facts.job.artwork, item->layer);
+        return QObject::tr("%1 · layer %2 · %3 × %4")
+            .arg(QString::fromStdString(item->name), layer ? QString::fromStdString(layer->name) : QString(),
+                 number(box.width()), number(box.height()));
+    }
+    return {};
+}
+
+Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach) {
+    Snapped out;
+    double bestX = reach, bestY = reach;
+    const auto tryAxis = [](double from, double to, double& best, double& shift, std::optional<double>& line) {
+        if (std::abs(to - from) < best) best = std::abs(to - from), shift = to - from, line = to;
+    };
+    for (const auto& box : targets)
+        for (const double from : {moving.low.x, moving.centre().x, moving.high.x})
+            for (const double to : {box.low.x, box.centre().x, box.high.x})
+                tryAxis(from, to, bestX, out.shift.x, out.x);
+    for (const auto& box : targets)
+        for (const double from : {moving.low.y, moving.centre().y, moving.high.y})
+            for (const double to : {box.low.y, box.centre().y, box.high.y})
+                tryAxis(from, to, bestY, out.shift.y, out.y);
+    // Nothing near: whole millimetres of the lower left corner.
+    if (!out.x)
+        out.shift.x =
+            std::abs(std::round(moving.low.x) - moving.low.x) < reach / 4 ? std::round(moving.low.x) - moving.low.x : 0;
+    if (!out.y)
+        out.shift.y =
+            std::abs(std::round(moving.low.y) - moving.low.y) < reach / 4 ? std::round(moving.low.y) - moving.low.y : 0;
+    return out;
+}
+
+std::optional<double> alongOutline(const job::Job& job, artwork::ItemId item, int opening, Vec2 at) {
+    for (const auto& contour : plan::contoursOf(job.plan, *job.artwork)) {
+        if (contour.item != item || contour.opening != opening) continue;
+        const Ruler ruler(contour.path);
+        return ruler.length() > 0 ? std::optional(std::clamp(ruler.nearest(at) / ruler.length(), 0.0, 1.0))
+                                  : std::nullopt;
+    }
+    return std::nullopt;
+}
+
+namespace {
+std::optional<TabHit> hitOf(const BenchFacts& facts, const toolpath::StepMoves& step, const toolpath::Cut& cut,
+                            std::size_t index) {
+    TabHit hit{step.step, cut.item, cut.opening, index, {}};
+    const Ruler ruler(cut.centre);
+    for (const double tab : cut.tabs)
+        if (const auto along = alongOutline(facts.job, cut.item, cut.opening, ruler.at(tab).point))
+            hit.along.push_back(*along);
+    return hit;
+}
+} // namespace
+
+std::optional<TabHit> tabUnder(const BenchFacts& facts, Vec2 at, double reach) {
+    if (!facts.proof) return std::nullopt;
+    for (const auto& step : facts.proof->path.steps)
+        for (const auto& cut : step.cuts) {
+            const Ruler ruler(cut.centre);
+            for (std::size_t i = 0; i < cut.tabs.size(); ++i)
+                if (ferro::distance(ruler.at(cut.tabs[i]).point, at) <= std::max(reach, step.tool.radius()))
+                    return hitOf(facts, step, cut, i);
+        }
+    return std::nullopt;
+}
+
+std::optional<TabHit> outlineUnder(const BenchFacts& facts, Vec2 at, double reach) {
+    if (!facts.proof) return std::nullopt;
+    for (const auto& step : facts.proof->path.steps)
+        if (step.kind == plan::StepKind::outline)
+            for (const auto& cut : step.cuts)
+                if (cut.centre.closed && distanceToPath(cut.centre, at) <= std::max(reach, step.tool.radius()))
+                    return hitOf(facts, step, cut, cut.tabs.size());
+    return std::nullopt;
+}
+
+} // namespace ferro::app

@@ -1,0 +1,53 @@
+#pragma once
+
+#include "app/shell/session.h"
+
+namespace ferro::app {
+
+enum class BenchTool { select, measure, tab, clamp };
+enum class ProofView { surface, deviation };
+
+/// All that the bench shows. It computes none of it.
+struct BenchFacts {
+    job::Job job;
+    artwork::Ids selection;
+    StationId station = StationId::source;
+    plan::StepId step;
+    std::shared_ptr<const proof::Proof> proof; ///< maybe of an older revision while a new one is made
+    QImage surface;
+    ProofView view = ProofView::surface;
+    std::shared_ptr<const trace::Traced> trace;
+    double blend = 0.6;                 ///< 0 picture alone, 1 trace alone
+    std::optional<toolpath::Vec3> tool; ///< sheet coordinates, while a machine is connected
+    double playhead = -1;
+};
+
+/// What lies under the pointer, in words; empty over nothing.
+[[nodiscard]] QString wordsUnder(const BenchFacts& facts, Vec2 at, double reach);
+/// The item under the pointer: the topmost edge within `reach` mm, else the smallest shape or picture it lies in.
+[[nodiscard]] const artwork::Item* itemUnder(const BenchFacts& facts, Vec2 at, double reach);
+[[nodiscard]] artwork::Ids itemsWithin(const BenchFacts& facts, const Box& area);
+
+/// Where a dragged box snaps: the shift that brings an edge or middle of `moving` onto one of the stock's or of another
+/// piece, or the point onto the mm grid; per axis, nothing beyond `reach`.
+struct Snapped {
+    Vec2 shift;
+    std::optional<double> x, y; ///< the line snapped to, to be drawn
+};
+[[nodiscard]] Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach);
+
+/// The tab nearest to a point, if within `reach` mm.
+struct TabHit {
+    plan::StepId step;
+    artwork::ItemId item;
+    int opening = -1;
+    std::size_t index = 0;     ///< among the tabs of its outline
+    std::vector<double> along; ///< all of them, 0 to 1 along the outline on the sheet
+};
+[[nodiscard]] std::optional<TabHit> tabUnder(const BenchFacts& facts, Vec2 at, double reach);
+/// A place along the outline of a hit, 0 to 1, nearest to a point.
+[[nodiscard]] std::optional<double> alongOutline(const job::Job& job, artwork::ItemId item, int opening, Vec2 at);
+/// The outline cut by the current step nearest to a point, to add a tab to.
+[[nodiscard]] std::optional<TabHit> outlineUnder(const BenchFacts& facts, Vec2 at, double reach);
+
+} // namespace ferro::app

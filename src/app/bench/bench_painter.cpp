@@ -1,0 +1,216 @@
+#include "app/bench/bench_painter.h"
+
+#include "app/theme/theme.h"
+#include "geometry/measure.h"
+
+#include <set>
+
+namespace ferro::app {
+
+QPainterPath painterPathOf(const Path& path) {
+    QPainterPath out(QPointF(path.start.x, path.start.y));
+    for (std::size_t i = 0; i < path.segments.size(); ++i) {
+        const auto& s = path.segments[i];
+        const Vec2 from = path.from(i);
+        if (s.kind == Segment::Kind::line) {
+            out.lineTo(s.end.x, s.end.y);
+        } else if (s.kind == Segment::Kind::cubic) {
+            out.cubicTo(s.a.x, s.a.y, s.b.x, s.b.y, s.end.x, s.end.y);
+        } else {
+            // The library counts angles with y down.
+            const double r = ferro::distance(from, s.a);
+            const double begin = -std::atan2(from.y - s.a.y, from.x - s.a.x) * 180 / pi,
+                         sweep = -sweepOf(from, s) * 180 / pi;
+            out.arcTo(QRectF(s.a.x - r, s.a.y - r, 2 * r, 2 * r), begin, sweep);
+        }
+    }
+    if (path.closed) out.closeSubpath();
+    return out;
+}
+
+void BenchView::paintEvent(QPaintEvent*) {
+    QElapsedTimer timer;
+    timer.start();
+    QPainter painter(this);
+    BenchPainter(*this, painter).paint();
+    frameTime_ = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+}
+
+QTransform BenchPainter::toDevice(const Transform& place) const {
+    const double k = view_.scale_;
+    return QTransform(place.a * k, -place.b * k, place.c * k, -place.d * k, view_.origin_.x() + place.tx * k,
+                      view_.origin_.y() - place.ty * k);
+}
+
+void BenchPainter::paint() {
+    painter_.fillRect(view_.rect(), theme().color(Token::bench));
+    painter_.setRenderHint(QPainter::Antialiasing);
+    painter_.setRenderHint(QPainter::SmoothPixmapTransform);
+    const bool proofs = facts_.station >= StationId::proof && !facts_.surface.isNull();
+    stock();
+    if (proofs)
+        surface();
+    else
+        pictures();
+    if (facts_.station == StationId::cuts) ribbons();
+    if (!proofs) pieces();
+    if (facts_.station == StationId::source) trace();
+    if (facts_.station == StationId::cuts) tabs();
+    if (facts_.station == StationId::proof && facts_.view == ProofView::deviation) deviation();
+    clamps();
+    zero();
+    playheadTool();
+    selection();
+    measure();
+    emptyWords();
+    rulers();
+    hover();
+}
+
+void BenchPainter::stock() {
+    const QPointF low = view_.toScreen({0, 0}),
+                  high = view_.toScreen({facts_.job.stock.width, facts_.job.stock.height});
+    const QRectF sheet = QRectF(low, high).normalized();
+    painter_.fillRect(sheet.translated(3, 3), theme().color(Token::shade)); // the sheet's own shadow, the only one
+    stockLook(sheet);
+    painter_.setPen(theme().pen(Token::faded));
+    painter_.setBrush(Qt::NoBrush);
+    painter_.drawRect(sheet);
+}
+
+void BenchPainter::stockLook(const QRectF& sheet) {
+    const QColor wood(QString::fromStdString(facts_.job.material.colour));
+    painter_.fillRect(sheet, wood);
+    if (!facts_.job.material.grain) return;
+    painter_.save();
+    painter_.setClipRect(sheet.intersected(QRectF(view_.rect())));
+    painter_.setPen(QPen(wood.darker(107), 1));
+    const double step = 12;
+    for (double y = sheet.top() + 5; y < sheet.bottom(); y += step) {
+        QPainterPath line(QPointF(sheet.left(), y));
+        const double wave = 3 * std::sin(y * 0.7);
+        for (double x = sheet.left(); x < sheet.right(); x += 90)
+            line.quadTo(x + 45, y + wave + 2 * std::sin(x * 0.011 + y), x + 90,
+                        y + std::sin((x + 90) * 0.017 + y * 0.3));
+        painter_.drawPath(line);
+    }
+    painter_.restore();
+}
+
+void BenchPainter::pictures() {
+    for (const auto& item : facts_.job.artwork->items) {
+        const auto* leaf = artwork::pictureOf(item);
+        if (!leaf || artwork::isHidden(*facts_.job.artwork, item)) continue;
+        auto& drawn = view_.pictures_[leaf];
+        drawn.leaf = item.leaf;
+        QPixmap& pixmap = drawn.pixmap;
+        if (pixmap.isNull()) {
+            const auto& p = leaf->picture;
+            const auto format = p.channels == 1   ? QImage::Format_Grayscale8
+                                : p.channels == 3 ? QImage::Format_RGB888
+                                                  : QImage::Format_RGBA8888;
+            const QImage image(p.pixels->data(), p.width, p.height, static_cast<qsizetype>(p.width) * p.channels,
+                               format);
+            const bool huge = p.width > 4096 || p.height > 4096; // shown at most this fine; traced in full
+            pixmap = QPixmap::fromImage(huge ? image.scaled(4096, 4096, Qt::KeepAspectRatio, Qt::SmoothTransformation)
+                                             : image.copy());
+        }
+        painter_.save();
+        const bool traced = facts_.station == StationId::source && facts_.trace;
+        painter_.setOpacity(item.underlay ? 0.22 : traced ? 1 - facts_.blend * 0.85 : 1);
+        const bool moving =
+            std::find(facts_.selection.begin(), facts_.selection.end(), item.id) != facts_.selection.end();
+        painter_.setTransform(toDevice(moving ? view_.preview_ * item.place : item.place));
+        painter_.scale(leaf->size.x / pixmap.width(), -leaf->size.y / pixmap.height());
+        if (traced && !item.underlay) { // it fades to white, not into the stock
+            painter_.setOpacity(1);
+            painter_.fillRect(QRectF(0, -pixmap.height(), pixmap.width(), pixmap.height()), Qt::white);
+            painter_.setOpacity(1 - facts_.blend * 0.85);
+        }
+        painter_.drawPixmap(QPointF(0, -pixmap.height()), pixmap);
+        painter_.restore();
+    }
+}
+
+const QPainterPath& BenchPainter::outlineOf(const artwork::Item& item) {
+    const auto* shape = artwork::shapeOf(item);
+    auto& drawn = view_.outlines_[shape];
+    QPainterPath& path = drawn.path;
+    if (path.isEmpty()) {
+        drawn.leaf = item.leaf;
+        path = painterPathOf(shape->piece.outline);
+        for (const auto& opening : shape->piece.openings) path.addPath(painterPathOf(opening));
+    }
+    return path;
+}
+
+void BenchPainter::pieces() {
+    const bool faint = facts_.station == StationId::source && facts_.trace;
+    const QColor iron = theme().ironOn(QColor(QString::fromStdString(facts_.job.material.colour)));
+    QPen pen(iron, 1.4), chosen = theme().pen(Token::oxide, 1.8);
+    pen.setCosmetic(true);
+    const Box view{view_.toSheet({0, static_cast<double>(view_.height())}),
+                   view_.toSheet({static_cast<double>(view_.width()), 0})};
+    const std::set<artwork::ItemId> selected(facts_.selection.begin(), facts_.selection.end());
+    for (const auto& item : facts_.job.artwork->items) {
+        const auto* shape = artwork::shapeOf(item);
+        if (!shape || artwork::isHidden(*facts_.job.artwork, item)) continue;
+        const bool isSelected = selected.contains(item.id);
+        if (!isSelected && !view.meets(artwork::boundsOf(item))) continue;
+        painter_.save();
+        if (faint) painter_.setOpacity(0.4);
+        painter_.setTransform(toDevice(isSelected ? view_.preview_ * item.place : item.place));
+        painter_.setPen(isSelected ? chosen : pen);
+        QColor fill = iron;
+        fill.setAlpha(shape->piece.outline.closed && facts_.station <= StationId::sheet ? 26 : 0);
+        painter_.setBrush(shape->piece.outline.closed ? QBrush(fill) : Qt::NoBrush);
+        if (shape->piece.outline.segments.empty()) {
+            painter_.resetTransform();
+            const QPointF p = view_.toScreen(item.place(shape->piece.outline.start));
+            painter_.drawLine(p - QPointF(4, 0), p + QPointF(4, 0));
+            painter_.drawLine(p - QPointF(0, 4), p + QPointF(0, 4));
+        } else {
+            painter_.drawPath(outlineOf(item));
+        }
+        painter_.restore();
+    }
+}
+
+void BenchPainter::strokePath(const Path& path, const QPen& pen) {
+    painter_.save();
+    painter_.setTransform(toDevice());
+    painter_.setPen(pen);
+    painter_.setBrush(Qt::NoBrush);
+    painter_.drawPath(painterPathOf(path));
+    painter_.restore();
+}
+
+void BenchPainter::trace() {
+    if (!facts_.trace || facts_.blend <= 0.01) return;
+    painter_.save();
+    painter_.setTransform(toDevice());
+    painter_.setOpacity(std::min(1.0, facts_.blend * 1.6));
+    QColor fill = theme().color(Token::oxide);
+    fill.setAlpha(static_cast<int>(20 + 40 * facts_.blend));
+    painter_.setPen(theme().pen(Token::oxide, 1.6));
+    painter_.setBrush(fill);
+    for (const auto& piece : facts_.trace->pieces) {
+        QPainterPath path = painterPathOf(piece.outline);
+        for (const auto& opening : piece.openings) path.addPath(painterPathOf(opening));
+        painter_.drawPath(path);
+    }
+    painter_.restore();
+    if (facts_.trace->points > 3000) return; // a thicket of squares would hide the line
+    painter_.setPen(theme().pen(Token::oxide, 1.2));
+    painter_.setBrush(theme().color(Token::card));
+    const auto mark = [&](const Path& path) {
+        for (const auto& s : path.segments)
+            painter_.drawRect(QRectF(view_.toScreen(s.end) - QPointF(2.5, 2.5), QSizeF(5, 5)));
+    };
+    for (const auto& piece : facts_.trace->pieces) {
+        mark(piece.outline);
+        for (const auto& opening : piece.openings) mark(opening);
+    }
+}
+
+} // namespace ferro::app

@@ -1,0 +1,45 @@
+#pragma once
+
+#include "app/bench/bench_view.h"
+
+#include <QPainter>
+
+namespace ferro::app {
+
+/// Paints one frame of the bench, from the ground up.
+class BenchPainter {
+public:
+    BenchPainter(BenchView& view, QPainter& painter) : view_(view), facts_(view.facts_), painter_(painter) {}
+    void paint();
+
+private:
+    void stock();
+    void stockLook(const QRectF& sheet);
+    void pictures();
+    void pieces();
+    void ribbons();
+    void tabs();
+    void trace();
+    void surface();
+    void narrowCuts(double below);
+    void deviation();
+    void playheadTool();
+    void clamps();
+    void zero();
+    void selection();
+    void measure();
+    void rulers();
+    void hover();
+    void emptyWords();
+    [[nodiscard]] QTransform toDevice(const Transform& place = {}) const;
+    const QPainterPath& outlineOf(const artwork::Item& item);
+    void strokePath(const Path& path, const QPen& pen);
+
+    BenchView& view_;
+    const BenchFacts& facts_;
+    QPainter& painter_;
+};
+
+[[nodiscard]] QPainterPath painterPathOf(const Path& path);
+
+} // namespace ferro::app

@@ -1,0 +1,146 @@
+// What the machine does to the sheet: ribbons and tabs in Cuts, the cut surface and its deviation in Proof.
+#include "app/bench/bench_painter.h"
+
+#include "app/theme/theme.h"
+#include "geometry/measure.h"
+
+namespace ferro::app {
+
+void BenchPainter::ribbons() {
+    if (!facts_.proof) return;
+    for (const auto& step : facts_.proof->path.steps) {
+        QColor color = theme().hue(step.kind);
+        color.setAlpha(step.step == facts_.step ? 165 : 105);
+        for (const auto& cut : step.cuts) {
+            const double width = 2 * step.tool.radiusAt(cut.bottom);
+            if (cut.centre.segments.empty()) {
+                painter_.setPen(Qt::NoPen);
+                painter_.setBrush(theme().pattern(step.kind));
+                const double r = std::max(2.0, step.tool.radius() * view_.scale_);
+                painter_.drawEllipse(view_.toScreen(cut.centre.start), r, r);
+                continue;
+            }
+            // As wide as the tool, but never thinner than can be seen.
+            QPen pen(color, std::max(width, 1.6 / view_.scale_), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin);
+            strokePath(cut.centre, pen);
+            if (step.kind == plan::StepKind::scribe) {
+                QPen dots = theme().pen(Token::card, 1);
+                dots.setDashPattern({2, 5});
+                strokePath(cut.centre, dots);
+            }
+        }
+    }
+}
+
+void BenchPainter::tabs() {
+    if (!facts_.proof) return;
+    for (const auto& step : facts_.proof->path.steps) {
+        const auto* source = plan::find(facts_.job.plan, step.step);
+        if (!source) continue;
+        for (const auto& cut : step.cuts) {
+            if (cut.tabs.empty()) continue;
+            const Ruler ruler(cut.centre);
+            for (std::size_t i = 0; i < cut.tabs.size(); ++i) {
+                const auto at = ruler.at(cut.tabs[i]);
+                const bool dragged = view_.drag_ == BenchView::Drag::tab && view_.tab_ &&
+                                     view_.tab_->item == cut.item && view_.tab_->opening == cut.opening &&
+                                     view_.tab_->index == i;
+                painter_.save();
+                painter_.translate(view_.toScreen(dragged ? view_.to_ : at.point));
+                painter_.rotate(-std::atan2(at.tangent.y, at.tangent.x) * 180 / pi);
+                const double w = std::max(9.0, source->tabWidth * view_.scale_),
+                             h = std::max(8.0, step.tool.diameter * view_.scale_ * 1.25);
+                painter_.setPen(theme().pen(Token::oxide, 1.5));
+                painter_.setBrush(theme().color(Token::card));
+                painter_.drawRect(QRectF(-w / 2, -h / 2, w, h));
+                painter_.restore();
+            }
+        }
+    }
+}
+
+void BenchPainter::surface() {
+    const QRectF sheet =
+        QRectF(view_.toScreen({0, 0}), view_.toScreen({facts_.job.stock.width, facts_.job.stock.height})).normalized();
+    painter_.drawImage(sheet, facts_.surface);
+    narrowCuts(2.5 * facts_.job.stock.width / facts_.surface.width());
+    painter_.setPen(theme().pen(Token::faded));
+    painter_.setBrush(Qt::NoBrush);
+    painter_.drawRect(sheet);
+}
+
+/// Cuts too narrow for the height grid to show, a beam's or an engraver's, as far as the playhead has come.
+void BenchPainter::narrowCuts(double below) {
+    if (!facts_.proof) return;
+    const QColor stock(QString::fromStdString(facts_.job.material.colour));
+    const QColor scored = stock.lightness() > 110 ? stock.darker(190) : stock.lighter(190);
+    const QColor through = stock.lightness() > 110 ? stock.darker(320) : theme().color(Token::bench);
+    const auto& proof = *facts_.proof;
+    for (std::size_t s = 0; s < proof.path.steps.size(); ++s) {
+        const auto& step = proof.path.steps[s];
+        for (const auto& cut : step.cuts) {
+            const double width = 2 * step.tool.radiusAt(cut.bottom);
+            if (width > below) continue;
+            Path way;
+            for (std::size_t i = cut.first; i < cut.end; ++i) {
+                if (facts_.playhead >= 0 && proof.timing.steps[s].ends[i] > facts_.playhead) break;
+                const auto& move = step.moves[i];
+                const bool cuts = move.kind != toolpath::Move::Kind::rapid && (move.power > 0 || move.to.z < 0);
+                if (cuts && (i == 0 || way.segments.empty())) way.start = i ? step.moves[i - 1].to.flat() : way.start;
+                if (cuts) way.segments.push_back(move.flat());
+            }
+            if (!way.segments.empty())
+                strokePath(way, QPen(cut.through ? through : scored, std::max(width, 1.3 / view_.scale_), Qt::SolidLine,
+                                     Qt::RoundCap, Qt::RoundJoin));
+        }
+    }
+}
+
+void BenchPainter::deviation() {
+    if (!facts_.proof) return;
+    const QRectF sheet =
+        QRectF(view_.toScreen({0, 0}), view_.toScreen({facts_.job.stock.width, facts_.job.stock.height})).normalized();
+    QColor veil = theme().color(Token::card);
+    veil.setAlpha(190);
+    painter_.fillRect(sheet, veil);
+    // Ready within 0.01 mm, look left standing, no-go cut into; as dots of growing size, so that hue is not the only
+    // sign.
+    for (const auto& edge : facts_.proof->deviation.edges)
+        for (const auto& sample : edge.samples) {
+            const double miss = static_cast<double>(sample.miss);
+            const Token token = miss < -0.01 ? Token::noGo : miss > 0.01 ? Token::ochre : Token::verdigris;
+            const double size =
+                std::abs(miss) <= 0.01 ? 1.2 : std::clamp(1.6 + std::abs(miss) * view_.scale_, 2.0, 7.0);
+            painter_.setPen(Qt::NoPen);
+            painter_.setBrush(theme().color(token));
+            painter_.drawEllipse(view_.toScreen(sample.at), size, size);
+        }
+}
+
+void BenchPainter::playheadTool() {
+    std::optional<std::pair<toolpath::Vec3, double>> tool; // where, radius
+    if (facts_.station == StationId::proof && facts_.proof && facts_.playhead >= 0) {
+        const auto& proof = *facts_.proof;
+        for (std::size_t s = 0; s < proof.path.steps.size() && !tool; ++s) {
+            const auto& ends = proof.timing.steps[s].ends;
+            if (ends.empty() || ends.back() < facts_.playhead) continue;
+            const auto i =
+                static_cast<std::size_t>(std::lower_bound(ends.begin(), ends.end(), facts_.playhead) - ends.begin());
+            tool = {proof.path.steps[s].moves[i].to, proof.path.steps[s].tool.radius()};
+        }
+    } else if (facts_.station == StationId::run && facts_.tool) {
+        tool = {*facts_.tool, 2.5 / view_.scale_};
+    }
+    if (!tool) return;
+    const QPointF at = view_.toScreen(tool->first.flat());
+    const double r = std::max(5.0, tool->second * view_.scale_);
+    painter_.setPen(theme().pen(Token::oxide, 2));
+    QColor fill = theme().color(Token::oxide);
+    fill.setAlpha(tool->first.z < 0 ? 130 : 40);
+    painter_.setBrush(fill);
+    painter_.drawEllipse(at, r, r);
+    painter_.drawLine(at - QPointF(r + 5, 0), at + QPointF(r + 5, 0));
+    painter_.drawLine(at - QPointF(0, r + 5), at + QPointF(0, r + 5));
+}
+
+} // namespace ferro::app

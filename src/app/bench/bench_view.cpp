@@ -1,0 +1,354 @@
+#include "app/bench/bench_view.h"
+
+#include "app/theme/theme.h"
+
+namespace ferro::app {
+
+namespace {
+constexpr int dragThreshold = 4; // px: no accidental nudges
+}
+
+BenchView::BenchView(QWidget* parent) : QWidget(parent) {
+    setObjectName("bench");
+    setAccessibleName(tr("Bench"));
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setAcceptDrops(true);
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    connect(&theme(), &Theme::changed, this, [this] { update(); });
+}
+
+void BenchView::setFacts(BenchFacts facts) {
+    const bool otherSheet =
+        !(facts.job.stock.width == facts_.job.stock.width && facts.job.stock.height == facts_.job.stock.height);
+    if (facts.job.artwork != facts_.job.artwork) { // forget what is no longer drawn, but not at every edit
+        if (outlines_.size() > 2 * facts.job.artwork->items.size() + 1000) outlines_.clear();
+        if (pictures_.size() > 8) pictures_.clear();
+    }
+    facts_ = std::move(facts);
+    if (otherSheet || !fitted_) fitStock();
+    update();
+    Q_EMIT shownChanged();
+}
+
+void BenchView::setTool(BenchTool tool) {
+    tool_ = tool;
+    drag_ = Drag::none;
+    update();
+}
+
+QPointF BenchView::toScreen(Vec2 p) const { return {origin_.x() + p.x * scale_, origin_.y() - p.y * scale_}; }
+Vec2 BenchView::toSheet(QPointF p) const { return {(p.x() - origin_.x()) / scale_, (origin_.y() - p.y()) / scale_}; }
+
+void BenchView::fitStock() {
+    Box box{{0, 0}, {facts_.job.stock.width, facts_.job.stock.height}};
+    const double room = 44, w = width() - Theme::ruler - 2 * room, h = height() - Theme::ruler - 2 * room;
+    if (w < 40 || h < 40) return;
+    scale_ = std::min(w / box.width(), h / box.height());
+    origin_ = {Theme::ruler + room + (w - box.width() * scale_) / 2,
+               Theme::ruler + room + h - (h - box.height() * scale_) / 2};
+    fitted_ = true;
+    update();
+    Q_EMIT shownChanged();
+}
+
+void BenchView::fitSelection() {
+    const Box box = selectionBox();
+    if (box.empty()) return fitStock();
+    scale_ = std::clamp(
+        std::min((width() - 120) / std::max(box.width(), 0.1), (height() - 120) / std::max(box.height(), 0.1)), 0.02,
+        2000.0);
+    centreOn(box.centre());
+    Q_EMIT shownChanged();
+}
+
+void BenchView::centreOn(Vec2 at) {
+    origin_ = {(width() + Theme::ruler) / 2.0 - at.x * scale_, (height() + Theme::ruler) / 2.0 + at.y * scale_};
+    update();
+}
+
+void BenchView::zoomBy(double factor, QPointF about) {
+    const Vec2 fixed = toSheet(about);
+    scale_ = std::clamp(scale_ * factor, 0.02, 2000.0);
+    origin_ += about - toScreen(fixed);
+    update();
+    Q_EMIT shownChanged();
+}
+
+void BenchView::wheelEvent(QWheelEvent* event) {
+    if (event->modifiers() & Qt::ShiftModifier)
+        origin_ += QPointF(event->angleDelta().y() / 2.0, 0), update();
+    else
+        zoomBy(std::pow(1.0015, event->angleDelta().y()), event->position());
+}
+
+void BenchView::resizeEvent(QResizeEvent* event) {
+    if (!fitted_ || event->oldSize().isEmpty()) return fitStock();
+    origin_ += QPointF((event->size().width() - event->oldSize().width()) / 2.0,
+                       (event->size().height() - event->oldSize().height()) / 2.0);
+}
+
+Box BenchView::selectionBox() const { return artwork::boundsOf(*facts_.job.artwork, facts_.selection); }
+
+Box BenchView::shownBounds() const {
+    const Box box = selectionBox();
+    if (box.empty() || (drag_ != Drag::move && drag_ != Drag::scale && drag_ != Drag::turn)) return box;
+    Box out;
+    for (const Vec2 corner : {box.low, Vec2{box.high.x, box.low.y}, box.high, Vec2{box.low.x, box.high.y}})
+        out.take(preview_(corner));
+    return out;
+}
+
+std::vector<BenchView::Handle> BenchView::handles() const {
+    const Box box = selectionBox();
+    if (box.empty() || tool_ != BenchTool::select || facts_.station > StationId::cuts) return {};
+    const QPointF low = toScreen(box.low), high = toScreen(box.high);
+    const double midX = (low.x() + high.x()) / 2, midY = (low.y() + high.y()) / 2;
+    std::vector<Handle> list{{{low.x(), low.y()}, -1, -1},
+                             {{high.x(), low.y()}, 1, -1},
+                             {{high.x(), high.y()}, 1, 1},
+                             {{low.x(), high.y()}, -1, 1}};
+    if (high.x() - low.x() > 30) list.insert(list.end(), {{{midX, low.y()}, 0, -1}, {{midX, high.y()}, 0, 1}});
+    if (low.y() - high.y() > 30) list.insert(list.end(), {{{low.x(), midY}, -1, 0}, {{high.x(), midY}, 1, 0}});
+    list.push_back({{midX, high.y() - 24}, 0, 0, true});
+    return list;
+}
+
+void BenchView::mousePressEvent(QMouseEvent* event) {
+    setFocus();
+    pressedAt_ = lastAt_ = event->position();
+    from_ = to_ = toSheet(event->position());
+    beyondThreshold_ = false;
+    preview_ = {};
+    snap_ = {};
+    if (event->button() == Qt::MiddleButton ||
+        (event->button() == Qt::LeftButton && event->modifiers() & Qt::AltModifier)) {
+        drag_ = Drag::pan;
+        setCursor(Qt::ClosedHandCursor);
+        return;
+    }
+    if (event->button() != Qt::LeftButton) return;
+    if (tool_ == BenchTool::measure) {
+        drag_ = Drag::measure;
+    } else if (tool_ == BenchTool::clamp || facts_.station == StationId::sheet) {
+        for (std::size_t i = 0; i < facts_.job.clamps.size(); ++i)
+            if (facts_.job.clamps[i].area.contains(from_)) {
+                drag_ = Drag::clamp;
+                clamp_ = i;
+                return;
+            }
+        if (tool_ == BenchTool::clamp)
+            drag_ = Drag::newClamp;
+        else
+            pressSelect(event);
+    } else if (facts_.station == StationId::cuts) {
+        tab_ = tabUnder(facts_, from_, reach());
+        if (tab_ && event->modifiers() & Qt::ControlModifier) { // takes a tab away
+            auto along = tab_->along;
+            along.erase(along.begin() + static_cast<std::ptrdiff_t>(tab_->index));
+            if (!along.empty()) Q_EMIT tabsAsked(tab_->step, tab_->item, tab_->opening, along);
+            return;
+        }
+        if (tab_) {
+            drag_ = Drag::tab;
+        } else if (tool_ == BenchTool::tab) {
+            if (auto hit = outlineUnder(facts_, from_, reach()))
+                if (const auto at = alongOutline(facts_.job, hit->item, hit->opening, from_)) {
+                    hit->along.push_back(*at);
+                    Q_EMIT tabsAsked(hit->step, hit->item, hit->opening, hit->along);
+                }
+        } else {
+            pressSelect(event);
+        }
+    } else {
+        pressSelect(event);
+    }
+    update();
+}
+
+void BenchView::pressSelect(QMouseEvent* event) {
+    for (const auto& handle : handles())
+        if ((QPointF(event->position()) - handle.at).manhattanLength() <= 9) {
+            grabbed_ = handle;
+            drag_ = handle.turns ? Drag::turn : Drag::scale;
+            return;
+        }
+    const auto* item = itemUnder(facts_, from_, reach());
+    const bool adds = event->modifiers() & Qt::ShiftModifier;
+    if (!item) {
+        drag_ = Drag::band;
+        if (!adds) Q_EMIT selectAsked({});
+        return;
+    }
+    const bool selected =
+        std::find(facts_.selection.begin(), facts_.selection.end(), item->id) != facts_.selection.end();
+    auto mates = artwork::withGroupMates(*facts_.job.artwork, {item->id});
+    if (adds) {
+        auto ids = facts_.selection;
+        for (const auto id : mates) {
+            if (selected)
+                std::erase(ids, id);
+            else
+                ids.push_back(id);
+        }
+        Q_EMIT selectAsked(ids);
+        return;
+    }
+    if (!selected) Q_EMIT selectAsked(mates);
+    drag_ = facts_.station <= StationId::cuts ? Drag::move : Drag::none;
+}
+
+void BenchView::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF at = event->position();
+    Q_EMIT pointerMoved(toSheet(at));
+    if (drag_ == Drag::none) {
+        const QString words = wordsUnder(facts_, toSheet(at), reach());
+        if (words != hover_ || !words.isEmpty()) update();
+        hover_ = words;
+        hoverAt_ = at;
+        updateCursor(at);
+        return;
+    }
+    if (drag_ == Drag::pan) {
+        origin_ += at - lastAt_;
+        lastAt_ = at;
+        update();
+        return;
+    }
+    if (!beyondThreshold_ && (at - pressedAt_).manhattanLength() < dragThreshold) return;
+    beyondThreshold_ = true;
+    dragTo(at, event->modifiers());
+}
+
+void BenchView::dragTo(QPointF screen, Qt::KeyboardModifiers modifiers) {
+    const Vec2 now = toSheet(screen);
+    to_ = now;
+    if (drag_ == Drag::move) {
+        Vec2 by = now - from_;
+        if (modifiers & Qt::ShiftModifier) (std::abs(by.x) > std::abs(by.y) ? by.y : by.x) = 0;
+        snap_ = {};
+        if (!(modifiers & Qt::ControlModifier)) {
+            std::vector<Box> targets{{{0, 0}, {facts_.job.stock.width, facts_.job.stock.height}}};
+            if (facts_.job.artwork->items.size() < 400)
+                for (const auto& item : facts_.job.artwork->items)
+                    if (!artwork::isHidden(*facts_.job.artwork, item) &&
+                        std::find(facts_.selection.begin(), facts_.selection.end(), item.id) == facts_.selection.end())
+                        targets.push_back(artwork::boundsOf(item));
+            const Box box = selectionBox();
+            snap_ = snapped({box.low + by, box.high + by}, targets, reach());
+            by += snap_.shift;
+        }
+        preview_ = Transform::moved(by);
+    } else if (drag_ == Drag::scale) {
+        dragScale(now, modifiers);
+    } else if (drag_ == Drag::turn) {
+        const Vec2 centre = selectionBox().centre(), v = now - centre;
+        double angle = std::atan2(v.y, v.x) - pi / 2;
+        if (!(modifiers & Qt::ControlModifier)) angle = std::round(angle / (pi / 12)) * (pi / 12); // 15° unless Ctrl
+        preview_ = Transform::rotated(angle, centre);
+    }
+    update();
+    Q_EMIT shownChanged();
+}
+
+void BenchView::dragScale(Vec2 now, Qt::KeyboardModifiers modifiers) {
+    const Box box = selectionBox();
+    const Vec2 fixed{grabbed_.x < 0   ? box.high.x
+                     : grabbed_.x > 0 ? box.low.x
+                                      : box.centre().x,
+                     grabbed_.y < 0   ? box.high.y
+                     : grabbed_.y > 0 ? box.low.y
+                                      : box.centre().y};
+    double sx = grabbed_.x && box.width() > 0 ? (now.x - fixed.x) / (grabbed_.x * box.width()) : 1;
+    double sy = grabbed_.y && box.height() > 0 ? (now.y - fixed.y) / (grabbed_.y * box.height()) : 1;
+    // Corners keep the proportion unless Shift; sides change one direction.
+    if (grabbed_.x && grabbed_.y && !(modifiers & Qt::ShiftModifier)) sx = sy = std::max(sx, sy);
+    preview_ = Transform::scaled(std::max(sx, 0.01), std::max(sy, 0.01), fixed);
+}
+
+void BenchView::mouseReleaseEvent(QMouseEvent* event) {
+    const Drag done = std::exchange(drag_, Drag::none);
+    updateCursor(event->position());
+    const Vec2 now = toSheet(event->position());
+    if (done == Drag::band && beyondThreshold_) {
+        Box box;
+        box.take(from_);
+        box.take(now);
+        auto ids = artwork::withGroupMates(*facts_.job.artwork, itemsWithin(facts_, box));
+        if (event->modifiers() & Qt::ShiftModifier)
+            for (const auto id : facts_.selection)
+                if (std::find(ids.begin(), ids.end(), id) == ids.end()) ids.push_back(id);
+        Q_EMIT selectAsked(ids);
+    } else if (beyondThreshold_ && (done == Drag::move || done == Drag::scale || done == Drag::turn)) {
+        const Transform by = preview_;
+        preview_ = {};
+        Q_EMIT transformAsked(done == Drag::move ? tr("Move") : done == Drag::scale ? tr("Scale") : tr("Turn"), by);
+    } else if (done == Drag::tab && tab_ && beyondThreshold_) {
+        if (const auto at = alongOutline(facts_.job, tab_->item, tab_->opening, now)) {
+            tab_->along[tab_->index] = *at;
+            Q_EMIT tabsAsked(tab_->step, tab_->item, tab_->opening, tab_->along);
+        }
+    } else if (done == Drag::clamp && beyondThreshold_) {
+        Q_EMIT clampMoveAsked(clamp_, facts_.job.clamps[clamp_].area.low + now - from_);
+    } else if (done == Drag::newClamp) {
+        Box box;
+        box.take(from_);
+        box.take(beyondThreshold_ ? now : from_ + Vec2{30, 20});
+        Q_EMIT clampAsked(box);
+    }
+    if (done != Drag::measure) to_ = from_;
+    update();
+}
+
+void BenchView::nudge(Vec2 by) {
+    if (!facts_.selection.empty()) Q_EMIT transformAsked(tr("Nudge"), Transform::moved(by));
+}
+
+void BenchView::keyPressEvent(QKeyEvent* event) {
+    const double step = event->modifiers() & Qt::ShiftModifier     ? 10
+                        : event->modifiers() & Qt::ControlModifier ? 0.1
+                                                                   : 1;
+    switch (event->key()) {
+    case Qt::Key_Left: return nudge({-step, 0});
+    case Qt::Key_Right: return nudge({step, 0});
+    case Qt::Key_Up: return nudge({0, step});
+    case Qt::Key_Down: return nudge({0, -step});
+    case Qt::Key_Escape:
+        drag_ = Drag::none;
+        preview_ = {};
+        Q_EMIT selectAsked({});
+        return update();
+    default: QWidget::keyPressEvent(event);
+    }
+}
+
+void BenchView::leaveEvent(QEvent*) {
+    hover_.clear();
+    update();
+}
+
+void BenchView::updateCursor(QPointF at) {
+    if (tool_ != BenchTool::select) return setCursor(Qt::CrossCursor);
+    for (const auto& handle : handles())
+        if ((at - handle.at).manhattanLength() <= 9) {
+            if (handle.turns) return setCursor(Qt::PointingHandCursor);
+            if (handle.x == 0) return setCursor(Qt::SizeVerCursor);
+            if (handle.y == 0) return setCursor(Qt::SizeHorCursor);
+            return setCursor(handle.x * handle.y > 0 ? Qt::SizeBDiagCursor : Qt::SizeFDiagCursor);
+        }
+    setCursor(Qt::ArrowCursor);
+}
+
+void BenchView::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls() || event->mimeData()->hasImage()) event->acceptProposedAction();
+}
+
+void BenchView::dropEvent(QDropEvent* event) {
+    event->acceptProposedAction();
+    if (event->mimeData()->hasUrls())
+        Q_EMIT filesDropped(event->mimeData()->urls());
+    else if (event->mimeData()->hasImage())
+        Q_EMIT imageDropped(qvariant_cast<QImage>(event->mimeData()->imageData()));
+}
+
+} // namespace ferro::app

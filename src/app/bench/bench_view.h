@@ -1,0 +1,108 @@
+#pragma once
+
+#include "app/bench/bench_facts.h"
+
+#include <QPainterPath>
+#include <QPixmap>
+#include <QWidget>
+#include <unordered_map>
+
+namespace ferro::app {
+
+/// The drawing area. Shows facts, turns gestures into wishes. y is up; 1 scene unit is 1 mm of the sheet.
+class BenchView : public QWidget {
+    Q_OBJECT
+public:
+    explicit BenchView(QWidget* parent = nullptr);
+
+    void setFacts(BenchFacts facts);
+    [[nodiscard]] const BenchFacts& facts() const { return facts_; }
+    void setTool(BenchTool tool);
+    [[nodiscard]] BenchTool tool() const { return tool_; }
+
+    void fitStock();
+    void fitSelection();
+    void zoomBy(double factor, QPointF about);
+    void centreOn(Vec2 at);
+    [[nodiscard]] double zoom() const { return scale_; } ///< px per mm
+    [[nodiscard]] QPointF toScreen(Vec2 p) const;
+    [[nodiscard]] Vec2 toSheet(QPointF p) const;
+    /// Bounds of the selection as shown now, in the middle of a drag too.
+    [[nodiscard]] Box shownBounds() const;
+    /// How long the last paint took, ms.
+    [[nodiscard]] double frameTime() const { return frameTime_; }
+
+Q_SIGNALS:
+    void selectAsked(const ferro::artwork::Ids& items);
+    void transformAsked(const QString& label, const ferro::Transform& by);
+    void tabsAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening,
+                   const std::vector<double>& along);
+    void clampMoveAsked(std::size_t index, ferro::Vec2 low);
+    void clampAsked(const ferro::Box& area);
+    void filesDropped(const QList<QUrl>& files);
+    void imageDropped(const QImage& image);
+    void pointerMoved(ferro::Vec2 at);
+    void shownChanged(); ///< zoom or the bounds in a drag
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+private:
+    friend class BenchPainter;
+    enum class Drag { none, pan, band, move, scale, turn, tab, clamp, newClamp, measure };
+    struct Handle {
+        QPointF at;
+        int x = 0, y = 0; ///< -1, 0, 1: which side of the box; both 0: the turn handle
+        bool turns = false;
+    };
+    [[nodiscard]] std::vector<Handle> handles() const;
+    void pressSelect(QMouseEvent* event);
+    void dragTo(QPointF screen, Qt::KeyboardModifiers modifiers);
+    void dragScale(Vec2 now, Qt::KeyboardModifiers modifiers);
+    [[nodiscard]] Box selectionBox() const;
+    void nudge(Vec2 by);
+    void updateCursor(QPointF at);
+    [[nodiscard]] double reach() const { return 6 / scale_; }
+
+    BenchFacts facts_;
+    BenchTool tool_ = BenchTool::select;
+    double scale_ = 1;
+    QPointF origin_; // screen place of 0,0
+    bool fitted_ = false;
+
+    Drag drag_ = Drag::none;
+    bool beyondThreshold_ = false;
+    QPointF pressedAt_, lastAt_;
+    Vec2 from_, to_;
+    Transform preview_;
+    Snapped snap_;
+    Handle grabbed_;
+    std::optional<TabHit> tab_;
+    std::size_t clamp_ = 0;
+    QString hover_;
+    QPointF hoverAt_;
+    double frameTime_ = 0;
+
+    // Kept with their leaves, so that a leaf's address stands for it as long as the entry lives.
+    struct DrawnShape {
+        artwork::Leaf leaf;
+        QPainterPath path;
+    };
+    struct DrawnPicture {
+        artwork::Leaf leaf;
+        QPixmap pixmap;
+    };
+    std::unordered_map<const void*, DrawnShape> outlines_;
+    std::unordered_map<const void*, DrawnPicture> pictures_;
+};
+
+} // namespace ferro::app

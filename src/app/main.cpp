@@ -1,0 +1,80 @@
+#include "app/shell/main_window.h"
+#include "app/shell/rehearsal.h"
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QMessageBox>
+#include <QStyleFactory>
+#include <csignal>
+
+int main(int argc, char** argv) {
+    using namespace ferro::app;
+    std::signal(SIGPIPE, SIG_IGN); // a lost link is a result, not the end
+    QApplication app(argc, argv);
+    QApplication::setApplicationName("ferrograph");
+    QApplication::setApplicationDisplayName("Ferrograph");
+    QApplication::setApplicationVersion(FERRO_VERSION);
+    QApplication::setDesktopFileName("org.ferrograph.Ferrograph");
+    QApplication::setStyle(QStyleFactory::create("Fusion"));
+    (void)theme();
+
+    QCommandLineParser parser;
+    parser.setApplicationDescription(
+        "Turns traced artwork into jobs for mills and lasers, and proofs them before they are cut.");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument("files", "Jobs to open, pictures to add.", "[files...]");
+    const QCommandLineOption station("station", "Open at this station, 1 to 6.", "number");
+    const QCommandLineOption dark("dark", "Use the dark theme.");
+    const QCommandLineOption shot("shot", "Save a picture of the window when all work is done, and quit.", "file");
+    const QCommandLineOption size("size", "Size of the window, 1280x800.", "pixels");
+    const QCommandLineOption autosave("autosave", "Keep a copy of unfinished work this often, 1 to 30.", "seconds",
+                                      "30");
+    const QCommandLineOption rehearse("rehearse", "Run the job on a stand-in, this many times faster.", "times");
+    const QCommandLineOption bare("start-up-only", "Show the window and quit; to time the start.");
+    parser.addOptions({station, dark, shot, size, autosave, rehearse, bare});
+    parser.process(app);
+
+    auto book = ferro::shop::openBook(ferro::realDisk());
+    if (!book) {
+        QMessageBox::critical(nullptr, "Ferrograph", QString::fromStdString(book.problem().text()));
+        return 1;
+    }
+    if (parser.isSet(dark)) theme().setScheme(Scheme::forge);
+    Session session(std::move(*book));
+    session.setAutosave(parser.value(autosave).toInt());
+    // Never taken apart: the process ends with it, and hundreds of widgets said goodbye to one by one are a wait for
+    // nothing.
+    auto& window = *new MainWindow(session);
+    if (parser.isSet(size))
+        window.resize(parser.value(size).section('x', 0, 0).toInt(), parser.value(size).section('x', 1, 1).toInt());
+    window.takeFiles(parser.positionalArguments());
+    if (parser.isSet(station))
+        session.goTo(static_cast<StationId>(std::clamp(parser.value(station).toInt(), 1, 6) - 1));
+    window.show();
+    std::unique_ptr<Rehearsal> rehearsal;
+    if (parser.isSet(rehearse)) {
+        rehearsal = std::make_unique<Rehearsal>(session, std::clamp(parser.value(rehearse).toDouble(), 1.0, 10'000.0));
+        QObject::connect(rehearsal.get(), &Rehearsal::ready, &window,
+                         [&window] { window.findChild<QPushButton*>("startRun")->click(); });
+    }
+    if (parser.isSet(bare)) QTimer::singleShot(0, &app, &QApplication::quit);
+    if (parser.isSet(shot)) {
+        // Until nothing has been at work for half a second.
+        auto* quiet = new QTimer(&window);
+        auto* calm = new int(0);
+        QObject::connect(quiet, &QTimer::timeout, &window, [&, calm, file = parser.value(shot)] {
+            if (rehearsal && rehearsal->progress() < 0.6) return; // in the middle of the run
+            *calm = session.background().busy() ? 0 : *calm + 1;
+            if (*calm < (rehearsal ? 1 : 8)) return;
+            window.grab().save(file);
+            QApplication::exit(); // not quit(): a running program would have it ask first
+        });
+        quiet->start(60);
+    }
+    const int exit = QApplication::exec();
+    for (QObject* part : std::initializer_list<QObject*>{&session, &session.background(), &session.runner()})
+        part->disconnect();
+    return exit;
+}

@@ -1,0 +1,209 @@
+#include "app/shell/facts.h"
+
+#include <set>
+
+namespace ferro::app {
+
+namespace {
+
+QString counted(std::size_t count, const QString& one, const QString& many) {
+    return QStringLiteral("%1 %2").arg(count).arg(count == 1 ? one : many);
+}
+QString length(const job::Job& job, double value) {
+    // Two decimals are enough for a card, in inches too: three sizes have to fit on its line.
+    QString text = QString::number(job.units == Units::mm ? value : value / mmPerInch, 'f', 2);
+    while (text.contains('.') && (text.endsWith('0') || text.endsWith('.'))) text.chop(1);
+    return text;
+}
+
+CardFacts sourceCard(const Session& s) {
+    const auto counts = artwork::countsOf(*s.job().artwork);
+    CardFacts card{QObject::tr("Source"), {}, {}, State::empty, {}};
+    if (counts.pictures == 0 && counts.pieces == 0) return card.first = QObject::tr("no artwork yet"), card;
+    card.first = QObject::tr("%1 · %2").arg(counted(counts.pictures, QObject::tr("picture"), QObject::tr("pictures")),
+                                            counted(counts.pieces, QObject::tr("piece"), QObject::tr("pieces")));
+    bool waiting = false;
+    for (const auto& item : s.job().artwork->items)
+        if (const auto* leaf = artwork::pictureOf(item)) {
+            card.second = QObject::tr("%1 at %2 px/mm")
+                              .arg(QString::fromStdString(leaf->file))
+                              .arg(leaf->picture.width / artwork::boundsOf(item).width(), 0, 'f', 1);
+            waiting |= !item.underlay;
+        }
+    card.state = waiting ? State::underWay : State::ready;
+    return card;
+}
+
+CardFacts mendCard(const Session& s) {
+    const auto counts = artwork::countsOf(*s.job().artwork);
+    CardFacts card{QObject::tr("Mend"), QObject::tr("nothing yet"), {}, State::empty, {}};
+    if (counts.pieces == 0) return card;
+    card.first = QObject::tr("%1 · %2").arg(counted(counts.pieces, QObject::tr("piece"), QObject::tr("pieces")),
+                                            counted(counts.points, QObject::tr("point"), QObject::tr("points")));
+    card.second = counts.open == 0 ? QObject::tr("all closed")
+                                   : counted(counts.open, QObject::tr("open line"), QObject::tr("open lines"));
+    card.state = State::ready;
+    return card;
+}
+
+CardFacts sheetCard(const Session& s) {
+    const auto& job = s.job();
+    const auto& stock = job.stock;
+    constexpr const char* corners[] = {"zero lower left", "zero lower right", "zero upper right", "zero upper left",
+                                       "zero in the centre"};
+    CardFacts card{QObject::tr("Sheet"),
+                   QObject::tr("%1 × %2 × %3 %4")
+                       .arg(length(job, stock.width), length(job, stock.height), length(job, stock.thickness),
+                            job.units == Units::mm ? "mm" : "in"),
+                   QObject::tr("%1 · %2").arg(QString::fromStdString(job.material.name).toLower(),
+                                              QObject::tr(corners[static_cast<int>(stock.corner)])),
+                   State::ready,
+                   {}};
+    const Box sheet{{0, 0}, {stock.width, stock.height}};
+    std::size_t off = 0;
+    for (const auto& item : job.artwork->items)
+        if (artwork::shapeOf(item) && !artwork::isHidden(*job.artwork, item) &&
+            !sheet.grown(1e-6).contains(artwork::boundsOf(item)))
+            ++off;
+    if (off) card.state = State::look, card.stateWords = QObject::tr("%1 off the sheet").arg(off);
+    return card;
+}
+
+CardFacts cutsCard(const Session& s) {
+    const auto& plan = s.job().plan;
+    CardFacts card{QObject::tr("Cuts"), QObject::tr("no steps"), {}, State::empty, {}};
+    if (plan.steps.empty()) return card;
+    std::set<std::string> tools;
+    for (const auto& step : plan.steps) tools.insert(step.tool);
+    card.first = QObject::tr("%1 · %2").arg(counted(plan.steps.size(), QObject::tr("step"), QObject::tr("steps")),
+                                            counted(tools.size(), QObject::tr("tool"), QObject::tr("tools")));
+    if (s.proof()) card.second = QString::fromStdString(shownTime(s.proof()->timing.total));
+    card.state = State::ready;
+    std::size_t looks = 0;
+    bool noGo = false;
+    if (s.proofIsFresh())
+        for (const auto& f : s.proof()->findings) {
+            if (!f.step) continue;
+            looks += f.verdict == proof::Verdict::look;
+            noGo |= f.verdict == proof::Verdict::noGo;
+        }
+    if (looks) card.state = State::look, card.stateWords = QObject::tr("%1 to look at").arg(looks);
+    if (noGo) card.state = State::noGo, card.stateWords.clear();
+    return card;
+}
+
+CardFacts proofCard(const Session& s) {
+    CardFacts card{QObject::tr("Proof"), QObject::tr("nothing to proof"), {}, State::empty, {}};
+    if (s.job().plan.steps.empty() || !s.proof()) return card;
+    if (!s.proofIsFresh()) return card.first = QObject::tr("proofing…"), card.state = State::underWay, card;
+    const auto& p = *s.proof();
+    const double worst = std::max(p.deviation.cutInto, p.deviation.leftStanding);
+    card.first = QObject::tr("deviation %1 mm").arg(worst, 0, 'f', 3);
+    if (p.deviation.unreachedArea >= 0.5)
+        card.second = QObject::tr("%1 cm² left in corners").arg(p.deviation.unreachedArea / 100, 0, 'f', 2);
+    card.state = State::ready;
+    if (const auto looks = p.count(proof::Verdict::look))
+        card.state = State::look, card.stateWords = QObject::tr("%1 to look at").arg(looks);
+    if (const auto noGos = p.count(proof::Verdict::noGo))
+        card.state = State::noGo, card.stateWords = QObject::tr("%1 no-go").arg(noGos);
+    return card;
+}
+
+CardFacts runCard(const Session& s) {
+    const auto& run = s.runner().facts();
+    CardFacts card{QObject::tr("Run"),
+                   QString::fromStdString(s.job().machine.name),
+                   QObject::tr("not connected"),
+                   State::empty,
+                   {}};
+    using State_ = link::Streamer::State;
+    if (run.connected)
+        card.second = QObject::tr("connected · %1").arg(QString::fromUtf8(link::stateName(run.status.state).data())),
+        card.state = State::underWay;
+    if (run.state == State_::running || run.state == State_::holding || run.state == State_::asking)
+        card.second = QObject::tr("line %1 of %2").arg(run.done).arg(run.lines), card.state = State::underWay,
+        card.stateWords = run.state == State_::running ? QObject::tr("running") : QObject::tr("waiting");
+    if (run.state == State_::finished) card.second = QObject::tr("finished"), card.state = State::ready;
+    if (run.state == State_::stopped || run.state == State_::failed)
+        card.second = QObject::tr("broken off after line %1").arg(run.done), card.state = State::look;
+    return card;
+}
+
+} // namespace
+
+std::array<CardFacts, 6> cardsOf(const Session& session) {
+    std::array<CardFacts, 6> cards{sourceCard(session), mendCard(session),  sheetCard(session),
+                                   cutsCard(session),   proofCard(session), runCard(session)};
+    for (auto& card : cards)
+        if (card.stateWords.isEmpty()) card.stateWords = wordOf(card.state);
+    return cards;
+}
+
+std::vector<StepFacts> stepsOf(const Session& session) {
+    std::vector<StepFacts> list;
+    const auto& job = session.job();
+    for (const auto& step : job.plan.steps) {
+        const auto* tool = job::toolOf(job, step);
+        StepFacts facts{step.id, QString::fromStdString(step.name), {}, step.kind, step.enabled, State::ready};
+        QString how = job.machine.kind == shop::MachineKind::laser
+                          ? QObject::tr("%1 % at %2")
+                                .arg(step.power)
+                                .arg(QString::fromStdString(shown(step.feed, Measure::feed, job.units)))
+                      : step.through ? QObject::tr("through")
+                                     : QObject::tr("%1 deep").arg(length(job, step.depth));
+        facts.summary =
+            QObject::tr("%1 · %2").arg(tool ? QString::fromStdString(tool->name) : QObject::tr("no tool"), how);
+        if (session.proofIsFresh()) {
+            std::size_t cuts = 0;
+            for (const auto& moves : session.proof()->path.steps)
+                if (moves.step == step.id) cuts = moves.cuts.size();
+            if (step.enabled) facts.summary = QObject::tr("%1 × %2").arg(cuts).arg(facts.summary);
+            for (const auto& f : session.proof()->findings) {
+                if (f.step != step.id) continue;
+                if (f.verdict == proof::Verdict::noGo)
+                    facts.state = State::noGo;
+                else if (f.verdict == proof::Verdict::look && facts.state == State::ready)
+                    facts.state = State::look;
+            }
+        } else {
+            facts.state = State::underWay;
+        }
+        if (!step.enabled) facts.state = State::empty;
+        list.push_back(std::move(facts));
+    }
+    return list;
+}
+
+StripFacts stripOf(const Session& session) {
+    StripFacts strip;
+    const auto& job = session.job();
+    if (job.plan.steps.empty())
+        strip.nothing =
+            job.artwork->items.empty()
+                ? QObject::tr("No steps yet. Bring in artwork, place it on the sheet, then add the first step in Cuts.")
+                : QObject::tr("No steps yet. Add the first step in Cuts.");
+    else if (!session.proof() || session.proof()->path.steps.empty())
+        strip.nothing = session.proofIsFresh() ? QObject::tr("The steps take no pieces yet.")
+                                               : QObject::tr("Working out the time…");
+    if (!strip.nothing.isEmpty()) return strip;
+    const auto& proof = *session.proof();
+    std::set<std::string> tools;
+    for (std::size_t i = 0; i < proof.path.steps.size(); ++i) {
+        const auto& step = proof.path.steps[i];
+        const auto& time = proof.timing.steps[i];
+        tools.insert(step.tool.key);
+        strip.blocks.push_back({step.step, QString::fromStdString(step.name),
+                                QString::fromStdString(shownTime(time.motion)), step.kind, time.begin,
+                                time.begin + time.change, time.end(), step.toolChange});
+    }
+    strip.total = proof.timing.total;
+    strip.playhead = session.playhead();
+    strip.canDrag = session.station() >= StationId::proof;
+    strip.words = QObject::tr("total %1 · %2")
+                      .arg(QString::fromStdString(shownTime(strip.total)),
+                           counted(tools.size(), QObject::tr("tool"), QObject::tr("tools")));
+    if (session.station() == StationId::run && session.runner().active()) strip.playhead = session.runClock();
+    return strip;
+}
+
+} // namespace ferro::app

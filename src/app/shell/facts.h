@@ -1,0 +1,41 @@
+#pragma once
+
+#include "app/shell/session.h"
+#include "app/widgets/parts.h"
+
+namespace ferro::app {
+
+/// What a route card says. The only place that words it.
+struct CardFacts {
+    QString name, first, second;
+    State state = State::empty;
+    QString stateWords;
+};
+[[nodiscard]] std::array<CardFacts, 6> cardsOf(const Session& session);
+
+struct StepFacts {
+    plan::StepId id;
+    QString title, summary;
+    plan::StepKind kind = plan::StepKind::outline;
+    bool enabled = true;
+    State state = State::empty;
+};
+[[nodiscard]] std::vector<StepFacts> stepsOf(const Session& session);
+
+struct StripBlock {
+    plan::StepId step;
+    QString name, time;
+    plan::StepKind kind = plan::StepKind::outline;
+    double begin = 0, motionBegin = 0, end = 0; ///< s
+    bool toolChange = false;
+};
+struct StripFacts {
+    std::vector<StripBlock> blocks;
+    double total = 0, playhead = -1;
+    QString words;   ///< "total 41 min 20 s · 3 tools"
+    QString nothing; ///< what to do when there are no blocks
+    bool canDrag = false;
+};
+[[nodiscard]] StripFacts stripOf(const Session& session);
+
+} // namespace ferro::app

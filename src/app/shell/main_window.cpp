@@ -1,0 +1,370 @@
+#include "app/shell/main_window.h"
+
+#include "app/theme/theme.h"
+
+namespace ferro::app {
+
+MainWindow::MainWindow(Session& session) : session_(session) {
+    setObjectName("mainWindow");
+    setWindowIcon(QIcon::fromTheme("org.ferrograph.Ferrograph"));
+    resize(1280, 800);
+    auto* page = new QWidget;
+    auto* rows = new QVBoxLayout(page);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(0);
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(0);
+    route_ = new RouteCard;
+    columns->addWidget(route_);
+    auto* middle = new QVBoxLayout;
+    middle->setSpacing(0);
+    buildBench(middle);
+    columns->addLayout(middle, 1);
+    sheets_ = new QStackedWidget;
+    sheets_->setFixedWidth(Theme::sheetWidth);
+    sheets_->setObjectName("sideSheet");
+    columns->addWidget(sheets_);
+    rows->addLayout(columns, 1);
+    strip_ = new TimeStrip;
+    rows->addWidget(strip_);
+    setCentralWidget(page);
+    buildMenus();
+    buildCards();
+    connectBench();
+
+    connect(&session, &Session::jobChanged, this, &MainWindow::refresh);
+    connect(&session, &Session::selectionChanged, this, &MainWindow::refresh);
+    connect(&session, &Session::stationChanged, this, [this] {
+        bench_->setTool(BenchTool::select);
+        refresh();
+    });
+    connect(&session, &Session::traceChanged, this, [this] {
+        sheetOf(StationId::source)->refresh();
+        accept_->setEnabled(session_.traceResult() != nullptr);
+        refreshBench();
+    });
+    connect(&session, &Session::proofChanged, this, &MainWindow::refresh);
+    connect(&session, &Session::surfaceChanged, this, &MainWindow::refreshBench);
+    connect(&session, &Session::told, this, &MainWindow::tell);
+    connect(&session, &Session::jumpAsked, this, [this](QPointF at) {
+        if (bench_->zoom() < 6)
+            bench_->zoomBy(6 / bench_->zoom(), QPointF(bench_->width() / 2.0, bench_->height() / 2.0));
+        bench_->centreOn({at.x(), at.y()});
+    });
+    connect(&session.background(), &Background::changed, this,
+            [this] { strip_->setActivity(session_.background().activity(), session_.background().fraction()); });
+    connect(&session.runner(), &Runner::changed, this, [this] {
+        followRun();
+        if (session_.station() == StationId::run) sheetOf(StationId::run)->refresh(), refreshBench();
+        route_->setFacts(cardsOf(session_), session_.station());
+        refreshStrip();
+    });
+    connect(route_, &RouteCard::asked, &session, &Session::goTo);
+    connect(strip_, &TimeStrip::stepAsked, this, [this](plan::StepId step) { session_.selectStep(step); });
+    connect(strip_, &TimeStrip::playheadAsked, &session, &Session::setPlayhead);
+    connect(strip_, &TimeStrip::cancelAsked, this, [this] {
+        session_.background().cancelAll();
+        tell(tr("Cancelled."), false);
+    });
+    connect(&theme(), &Theme::changed, this, &MainWindow::refresh);
+    refresh();
+    theme().dress();
+    bench_->setFocus();
+}
+
+/// While a program runs the stock is shown as it should look by now.
+void MainWindow::followRun() {
+    constexpr qint64 often = 600; // ms; each look is a sweep of its own
+    const bool active = session_.runner().active();
+    if (active && followed_.isValid() && followed_.elapsed() < often) return;
+    if (active) {
+        session_.setPlayhead(session_.runClock());
+        followed_.start();
+    } else if (followed_.isValid()) {
+        followed_.invalidate();
+        if (session_.runner().facts().state == link::Streamer::State::finished) session_.setPlayhead(-1);
+    }
+}
+
+/// A sheet is built when its station is first gone to: six at once would keep the window waiting.
+StationSheet* MainWindow::sheetOf(StationId station) {
+    auto& sheet = stations_[static_cast<std::size_t>(station)];
+    if (sheet) return sheet;
+    switch (station) {
+    case StationId::source: sheet = new SourceSheet(session_); break;
+    case StationId::mend: sheet = new MendSheet(session_); break;
+    case StationId::sheet: sheet = new StockSheet(session_); break;
+    case StationId::cuts: sheet = new CutsSheet(session_); break;
+    case StationId::proof:
+        sheet = proofSheet_ = new ProofSheet(session_);
+        connect(proofSheet_, &ProofSheet::viewAsked, this, &MainWindow::refreshBench);
+        break;
+    case StationId::run: sheet = new RunSheet(session_); break;
+    }
+    sheets_->addWidget(sheet);
+    connect(sheet, &StationSheet::told, this, &MainWindow::tell);
+    return sheet;
+}
+
+void MainWindow::buildBench(QVBoxLayout* into) {
+    dro_ = new Dro;
+    into->addWidget(dro_);
+    buildBars(into);
+    toolRow_ = new QWidget;
+    toolRow_->setObjectName("toolRow");
+    toolRow_->setFixedHeight(Theme::toolHeight);
+    auto* tools = new QHBoxLayout(toolRow_);
+    tools->setContentsMargins(8, 6, 8, 6);
+    tools->setSpacing(4);
+    const auto tool = [&](const QString& text, Glyph glyph, BenchTool which, const char* name) {
+        auto* button = new QToolButton;
+        button->setText(text);
+        button->setObjectName(QLatin1String(name));
+        button->setAccessibleName(tr("Tool %1").arg(text));
+        button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+        button->setCheckable(true);
+        button->setProperty("tool", static_cast<int>(which));
+        button->setProperty("glyph", static_cast<int>(glyph));
+        tools->addWidget(button);
+        tools_ << button;
+        connect(button, &QToolButton::clicked, this, [this, which] {
+            bench_->setTool(which);
+            refreshTools();
+        });
+    };
+    tool(tr("Select"), Glyph::select, BenchTool::select, "toolSelect");
+    tool(tr("Tab"), Glyph::tab, BenchTool::tab, "toolTab");
+    tool(tr("Clamp"), Glyph::clamp, BenchTool::clamp, "toolClamp");
+    tool(tr("Measure"), Glyph::measure, BenchTool::measure, "toolMeasure");
+    auto* fit = new QToolButton;
+    fit->setText(tr("Whole sheet"));
+    fit->setObjectName("toolFit");
+    fit->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    fit->setProperty("glyph", static_cast<int>(Glyph::fit));
+    connect(fit, &QToolButton::clicked, this, [this] { bench_->fitStock(); });
+    tools->addWidget(fit);
+    tools_ << fit;
+    tools->addStretch();
+    into->addWidget(toolRow_);
+    bench_ = new BenchView;
+    into->addWidget(bench_, 1);
+    blendBar_ = new QWidget;
+    blendBar_->setObjectName("blendBar");
+    auto* blend = new QHBoxLayout(blendBar_);
+    blend->setContentsMargins(16, 2, 16, 2);
+    blend_ = new QSlider(Qt::Horizontal);
+    blend_->setObjectName("blend");
+    blend_->setAccessibleName(tr("Blend between picture and trace"));
+    blend_->setRange(0, 100);
+    blend_->setValue(60);
+    for (auto* widget : std::initializer_list<QWidget*>{new QLabel(tr("picture")), blend_, new QLabel(tr("trace"))})
+        blend->addWidget(widget);
+    into->addWidget(blendBar_);
+    connect(blend_, &QSlider::valueChanged, this, &MainWindow::refreshBench);
+}
+
+void MainWindow::buildBars(QVBoxLayout* into) {
+    const auto bar = [&](const char* name) {
+        auto* widget = new QFrame;
+        widget->setObjectName(QLatin1String(name));
+        auto* row = new QHBoxLayout(widget);
+        row->setContentsMargins(12, 4, 8, 4);
+        widget->hide();
+        into->addWidget(widget);
+        return widget;
+    };
+    message_ = bar("message");
+    messageText_ = wrappedLabel();
+    messageText_->setObjectName("messageText");
+    message_->layout()->addWidget(messageText_);
+    static_cast<QHBoxLayout*>(message_->layout())->setStretch(0, 1);
+    auto* close = plainButton(tr("Close"), "closeMessage");
+    message_->layout()->addWidget(close);
+    connect(close, &QPushButton::clicked, message_, &QWidget::hide);
+    messageTimer_.setSingleShot(true);
+    connect(&messageTimer_, &QTimer::timeout, message_, &QWidget::hide);
+
+    recovery_ = bar("recovery");
+    if (session_.recoverable().isEmpty()) return;
+    recovery_->layout()->addWidget(wrappedLabel(tr("A job was not closed in order. Its last state was kept.")));
+    auto* back = primaryButton(tr("Open it"), "recover");
+    auto* away = plainButton(tr("Throw it away"), "discardRecovery");
+    recovery_->layout()->addWidget(back);
+    recovery_->layout()->addWidget(away);
+    connect(back, &QPushButton::clicked, this, [this] {
+        recovery_->hide();
+        session_.recover();
+    });
+    connect(away, &QPushButton::clicked, this, [this] {
+        recovery_->hide();
+        session_.discardRecovery();
+    });
+    recovery_->show();
+}
+
+void MainWindow::buildCards() {
+    const auto button = [&](StationId station, QPushButton* made, const std::function<void()>& run) {
+        route_->card(station)->addAction(made);
+        connect(made, &QPushButton::clicked, this, run);
+        return made;
+    };
+    accept_ =
+        button(StationId::source, primaryButton(tr("Accept trace"), "acceptTrace"), [this] { session_.acceptTrace(); });
+    button(StationId::source, plainButton(tr("Add artwork…"), "addArtwork"), [this] { addArtworkDialog(); });
+    button(StationId::mend, primaryButton(tr("Place on the sheet"), "toSheet"),
+           [this] { session_.goTo(StationId::sheet); });
+    button(StationId::sheet, primaryButton(tr("Plan the cuts"), "toCuts"), [this] { session_.goTo(StationId::cuts); });
+    auto* step = primaryButton(tr("Add a step"), "addStep");
+    auto* kinds = new QMenu(step);
+    for (const char* name : {"stepOutline", "stepDrill", "stepScribe"}) kinds->addAction(action(name));
+    button(StationId::cuts, step, [step, kinds] { kinds->popup(step->mapToGlobal(QPoint(0, step->height()))); });
+    button(StationId::cuts, plainButton(tr("Proof it"), "toProof"), [this] { session_.goTo(StationId::proof); });
+    button(StationId::proof, primaryButton(tr("Go to the machine"), "toRun"),
+           [this] { session_.goTo(StationId::run); });
+    button(StationId::run, plainButton(tr("Write the program…"), "cardWrite"),
+           [this] { findChild<QPushButton*>("writeProgram")->click(); });
+}
+
+void MainWindow::connectBench() {
+    connect(bench_, &BenchView::selectAsked, &session_, &Session::select);
+    connect(bench_, &BenchView::transformAsked, this, [this](const QString& label, const Transform& by) {
+        // Arrow keys in quick succession are one undo.
+        quint64 gesture = 0;
+        if (label == tr("Nudge") || label == "Nudge") {
+            const qint64 now = QDateTime::currentMSecsSinceEpoch();
+            if (now - lastNudge_ > 700) nudgeGesture_ = freshGesture();
+            lastNudge_ = now;
+            gesture = nudgeGesture_;
+        }
+        editSelection(label, artwork::withTransformed(*session_.job().artwork, session_.selection(), by), gesture);
+    });
+    connect(bench_, &BenchView::tabsAsked, this,
+            [this](plan::StepId step, artwork::ItemId item, int opening, const std::vector<double>& along) {
+                session_.apply(tr("Place tabs"), job::withTabs(session_.job(), step, item, opening, along));
+            });
+    connect(bench_, &BenchView::clampMoveAsked, this, [this](std::size_t index, Vec2 low) {
+        session_.apply(tr("Move clamp"), job::withClampAt(session_.job(), index, low));
+    });
+    connect(bench_, &BenchView::clampAsked, this, [this](const Box& area) {
+        session_.apply(tr("Add a clamp"), job::withClamp(session_.job(), {area, 15}));
+    });
+    connect(bench_, &BenchView::filesDropped, this, [this](const QList<QUrl>& urls) {
+        QStringList files;
+        for (const auto& url : urls)
+            if (url.isLocalFile()) files << url.toLocalFile();
+        takeFiles(files);
+    });
+    connect(bench_, &BenchView::imageDropped, this,
+            [this](const QImage& image) { addImage(image, tr("dropped.png")); });
+    connect(bench_, &BenchView::pointerMoved, this, [this](Vec2 at) {
+        pointer_ = at;
+        refreshDro();
+    });
+    connect(bench_, &BenchView::shownChanged, this, &MainWindow::refreshDro);
+    connect(dro_, &Dro::moveAsked, this, [this](Vec2 by) {
+        editSelection(tr("Move"),
+                      artwork::withTransformed(*session_.job().artwork, session_.selection(), Transform::moved(by)));
+    });
+    connect(dro_, &Dro::sizeAsked, this, [this](double w, double h) {
+        editSelection(tr("Size"), artwork::withSize(*session_.job().artwork, session_.selection(), w, h));
+    });
+    connect(dro_, &Dro::turnAsked, this, [this](double angle) {
+        editSelection(tr("Turn"), artwork::withTransformed(*session_.job().artwork, session_.selection(),
+                                                           Transform::rotated(angle, selectionCentre())));
+    });
+    connect(dro_, &Dro::zoomAsked, this, [this](double percent) {
+        bench_->zoomBy(percent / 100 * 3.78 / bench_->zoom(), QPointF(bench_->width() / 2.0, bench_->height() / 2.0));
+    });
+    connect(dro_, &Dro::refused, this, [this](const QString& why) { tell(why, true); });
+}
+
+void MainWindow::editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture) {
+    session_.apply(label, job::withArtwork(session_.job(), std::move(next)), gesture);
+}
+
+Vec2 MainWindow::selectionCentre() const {
+    return artwork::boundsOf(*session_.job().artwork, session_.selection()).centre();
+}
+
+void MainWindow::addStep(plan::StepKind kind) {
+    session_.goTo(StationId::cuts);
+    if (session_.apply(tr("Add step"), job::withStepAdded(session_.job(), kind, "")))
+        session_.selectStep(session_.job().plan.steps.back().id);
+}
+
+void MainWindow::refresh() {
+    route_->setFacts(cardsOf(session_), session_.station());
+    auto* sheet = sheetOf(session_.station());
+    sheets_->setCurrentWidget(sheet);
+    sheet->refresh();
+    accept_->setEnabled(session_.traceResult() != nullptr);
+    blendBar_->setVisible(session_.station() == StationId::source && session_.tracePicture());
+    const QString name = session_.file().isEmpty() ? tr("%1.ferro").arg(QString::fromStdString(session_.job().name))
+                                                   : QFileInfo(session_.file()).fileName();
+    setWindowTitle(tr("%1%2 — Ferrograph").arg(name, session_.changed() ? " •" : ""));
+    refreshTools();
+    refreshActions();
+    refreshStrip();
+    refreshBench();
+}
+
+void MainWindow::refreshBench() {
+    BenchFacts facts{session_.job(),
+                     session_.selection(),
+                     session_.station(),
+                     session_.step(),
+                     session_.proof(),
+                     session_.surface(),
+                     proofSheet_ ? proofSheet_->view() : ProofView::surface,
+                     session_.traceResult(),
+                     blend_->value() / 100.0,
+                     std::nullopt,
+                     session_.playhead()};
+    const auto& run = session_.runner().facts();
+    if (run.connected) {
+        const auto frame = program::frameOf(session_.job());
+        facts.tool =
+            toolpath::Vec3{run.status.at.x + frame.zero.x, run.status.at.y + frame.zero.y, run.status.at.z + frame.z};
+    }
+    bench_->setFacts(std::move(facts));
+    refreshDro();
+}
+
+void MainWindow::refreshDro() {
+    Dro::Facts facts{bench_->shownBounds(),
+                     pointer_,
+                     0,
+                     bench_->zoom() / 3.78 * 100,
+                     session_.job().units,
+                     job::zeroOf(session_.job().stock).at};
+    for (const auto id : session_.selection())
+        if (const auto* item = artwork::find(*session_.job().artwork, id))
+            if (const auto* shape = artwork::shapeOf(*item)) facts.points += pointsOf(shape->piece);
+    if (session_.selection().empty()) facts.points = artwork::countsOf(*session_.job().artwork).points;
+    dro_->setFacts(facts);
+}
+
+void MainWindow::refreshTools() {
+    for (auto* button : tools_) {
+        button->setIcon(theme().icon(static_cast<Glyph>(button->property("glyph").toInt())));
+        if (!button->property("tool").isValid()) continue;
+        const auto tool = static_cast<BenchTool>(button->property("tool").toInt());
+        button->setVisible(tool == BenchTool::select || tool == BenchTool::measure ||
+                           (tool == BenchTool::tab && session_.station() == StationId::cuts) ||
+                           (tool == BenchTool::clamp && session_.station() == StationId::sheet));
+        button->setChecked(bench_->tool() == tool);
+    }
+}
+
+void MainWindow::refreshStrip() { strip_->setFacts(stripOf(session_)); }
+
+void MainWindow::tell(const QString& text, bool isProblem) {
+    messageText_->setText(text);
+    message_->setStyleSheet(
+        QStringLiteral("QFrame#message { background: %1; border-left: 4px solid %2; }")
+            .arg(theme().color(Token::card).name(), theme().color(isProblem ? Token::noGo : Token::verdigris).name()));
+    message_->show();
+    messageTimer_.start(isProblem ? 15'000 : 4'000);
+}
+
+} // namespace ferro::app

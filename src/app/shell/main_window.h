@@ -1,0 +1,88 @@
+#pragma once
+
+#include "app/bench/bench_view.h"
+#include "app/shell/command_finder.h"
+#include "app/shell/dro.h"
+#include "app/shell/route_card.h"
+#include "app/shell/time_strip.h"
+#include "app/stations/cuts_sheet.h"
+#include "app/stations/mend_sheet.h"
+#include "app/stations/proof_sheet.h"
+#include "app/stations/run_sheet.h"
+#include "app/stations/source_sheet.h"
+#include "app/stations/stock_sheet.h"
+
+#include <QElapsedTimer>
+#include <QMainWindow>
+#include <QSlider>
+#include <QStackedWidget>
+#include <QToolButton>
+
+namespace ferro::app {
+
+/// The shell: puts the parts together, turns their wishes into edits of the session and the session's facts into shows.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit MainWindow(Session& session);
+
+    [[nodiscard]] BenchView* bench() const { return bench_; }
+    [[nodiscard]] QAction* action(const char* name) const { return findChild<QAction*>(QLatin1String(name)); }
+    /// Files as dropped or named on the command line: jobs are opened, pictures are added, programs proofed.
+    void takeFiles(const QStringList& files);
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+
+private:
+    [[nodiscard]] StationSheet* sheetOf(StationId station);
+    void buildMenus();
+    void buildPieceMenus();
+    void buildBench(QVBoxLayout* into);
+    void buildCards();
+    void buildBars(QVBoxLayout* into);
+    void connectBench();
+    QAction* add(QMenu* menu, const QString& text, const char* name, const QKeySequence& keys,
+                 const std::function<void()>& run);
+    void followRun();
+    void refresh();
+    void refreshBench();
+    void refreshDro();
+    void refreshTools();
+    void refreshActions();
+    void refreshStrip();
+    void tell(const QString& text, bool isProblem);
+    bool mayDiscard();
+    bool save(bool ask);
+    void openDialog();
+    void addArtworkDialog();
+    void proofProgramDialog();
+    void addImage(const QImage& image, const QString& name);
+    void paste();
+    void exportOutlines();
+    void editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture = 0);
+    void addStep(plan::StepKind kind);
+    [[nodiscard]] Vec2 selectionCentre() const;
+
+    Session& session_;
+    BenchView* bench_;
+    RouteCard* route_;
+    TimeStrip* strip_;
+    Dro* dro_;
+    QStackedWidget* sheets_;
+    std::array<StationSheet*, 6> stations_{};
+    ProofSheet* proofSheet_ = nullptr;
+    QWidget *blendBar_, *message_, *recovery_, *toolRow_;
+    QLabel* messageText_;
+    QSlider* blend_;
+    QPushButton *findButton_, *accept_;
+    QList<QToolButton*> tools_;
+    CommandFinder* finder_ = nullptr;
+    QTimer messageTimer_;
+    QElapsedTimer followed_;
+    Vec2 pointer_;
+    quint64 nudgeGesture_ = 0;
+    qint64 lastNudge_ = 0;
+};
+
+} // namespace ferro::app

@@ -1,0 +1,117 @@
+// What comes into the window and goes out of it: jobs, pictures, programs, outlines.
+#include "app/shell/main_window.h"
+
+#include "app/shell/program_proof.h"
+#include "formats/svg.h"
+
+#include <QFileDialog>
+#include <QMessageBox>
+
+namespace ferro::app {
+
+void MainWindow::takeFiles(const QStringList& files) {
+    for (const auto& file : files) {
+        if (file.endsWith(".ferro", Qt::CaseInsensitive)) {
+            if (mayDiscard() && session_.open(file)) bench_->fitStock();
+            continue;
+        }
+        if (ProgramProof::takes(file)) {
+            (new ProgramProof(session_, file, this))->show();
+            continue;
+        }
+        QFile in(file);
+        if (!in.open(QIODevice::ReadOnly)) {
+            tell(tr("%1 could not be opened: %2.").arg(QFileInfo(file).fileName(), in.errorString()), true);
+            continue;
+        }
+        session_.addPicture(QFileInfo(file).fileName(), in.readAll());
+    }
+}
+
+void MainWindow::addImage(const QImage& image, const QString& name) {
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, "PNG");
+    session_.addPicture(name, bytes);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (session_.runner().active()) {
+        tell(tr("A program is running. Stop it before you close the window."), true);
+        session_.goTo(StationId::run);
+        return event->ignore();
+    }
+    if (!mayDiscard()) return event->ignore();
+    event->accept();
+}
+
+bool MainWindow::mayDiscard() {
+    if (!session_.changed()) return true;
+    QMessageBox ask(QMessageBox::NoIcon, tr("Ferrograph"),
+                    tr("“%1” has changes that are not saved.").arg(QString::fromStdString(session_.job().name)),
+                    QMessageBox::NoButton, this);
+    ask.setObjectName("unsavedQuestion");
+    auto* keep = ask.addButton(tr("Save"), QMessageBox::AcceptRole);
+    auto* drop = ask.addButton(tr("Do not save"), QMessageBox::DestructiveRole);
+    ask.addButton(tr("Stay here"), QMessageBox::RejectRole);
+    ask.exec();
+    if (ask.clickedButton() == keep) return save(false);
+    return ask.clickedButton() == drop;
+}
+
+bool MainWindow::save(bool ask) {
+    QString file = session_.file();
+    if (file.isEmpty() || ask) {
+        file = QFileDialog::getSaveFileName(this, tr("Save the job"),
+                                            QString::fromStdString(session_.job().name) + ".ferro",
+                                            tr("Ferrograph jobs (*.ferro)"));
+        if (file.isEmpty()) return false;
+        if (!file.endsWith(".ferro")) file += ".ferro";
+    }
+    return session_.save(file);
+}
+
+void MainWindow::openDialog() {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Open a job"), {}, tr("Ferrograph jobs (*.ferro)"));
+    if (!file.isEmpty()) takeFiles({file});
+}
+
+void MainWindow::proofProgramDialog() {
+    takeFiles(
+        QFileDialog::getOpenFileNames(this, tr("Proof a program"), {}, tr("G-code (*.nc *.ngc *.gcode *.tap *.cnc)")));
+}
+
+void MainWindow::addArtworkDialog() {
+    takeFiles(QFileDialog::getOpenFileNames(
+        this, tr("Add artwork"), {}, tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp);;All files (*)")));
+}
+
+void MainWindow::paste() {
+    const auto* mime = QGuiApplication::clipboard()->mimeData();
+    if (mime && mime->hasUrls()) {
+        QStringList files;
+        for (const auto& url : mime->urls()) files << url.toLocalFile();
+        takeFiles(files);
+    } else if (mime && mime->hasImage()) {
+        addImage(qvariant_cast<QImage>(mime->imageData()), tr("pasted.png"));
+    } else {
+        tell(tr("There is no picture on the clipboard."), true);
+    }
+}
+
+void MainWindow::exportOutlines() {
+    const QString file = QFileDialog::getSaveFileName(
+        this, tr("Export outlines"), QString::fromStdString(session_.job().name) + ".svg", tr("SVG drawings (*.svg)"));
+    if (file.isEmpty()) return;
+    const auto& job = session_.job();
+    if (auto done = writeAtomically(
+            realDisk(), file.toStdString(),
+            formats::svgOf(formats::hairlinesOf(*job.artwork), {{0, 0}, {job.stock.width, job.stock.height}}));
+        !done)
+        tell(QString::fromStdString(done.problem().text()), true);
+    else
+        tell(tr("Wrote %1").arg(QFileInfo(file).fileName()), false);
+}
+
+} // namespace ferro::app

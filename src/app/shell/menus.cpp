@@ -1,0 +1,222 @@
+// Every action of the window: its words, its keys, its name for tests.
+#include "app/shell/main_window.h"
+
+#include "app/theme/theme.h"
+
+#include <QMenuBar>
+#include <QMessageBox>
+
+namespace ferro::app {
+
+QAction* MainWindow::add(QMenu* menu, const QString& text, const char* name, const QKeySequence& keys,
+                         const std::function<void()>& run) {
+    auto* action = menu->addAction(text);
+    action->setObjectName(QLatin1String(name));
+    action->setShortcut(keys);
+    action->setProperty("menu", menu->title().remove('&'));
+    connect(action, &QAction::triggered, this, run);
+    return action;
+}
+
+void MainWindow::buildMenus() {
+    auto* bar = menuBar();
+    bar->setFixedHeight(Theme::menuHeight);
+    auto* file = bar->addMenu(tr("&File"));
+    add(file, tr("New job"), "fileNew", QKeySequence::New, [this] {
+        if (mayDiscard()) session_.newJob();
+    });
+    add(file, tr("Open…"), "fileOpen", QKeySequence::Open, [this] { openDialog(); });
+    add(file, tr("Save"), "fileSave", QKeySequence::Save, [this] { save(false); });
+    add(file, tr("Save as…"), "fileSaveAs", QKeySequence::SaveAs, [this] { save(true); });
+    file->addSeparator();
+    add(file, tr("Add artwork…"), "fileAddArtwork", QKeySequence("Ctrl+I"), [this] { addArtworkDialog(); });
+    add(file, tr("Export outlines…"), "fileExport", QKeySequence("Ctrl+E"), [this] { exportOutlines(); });
+    add(file, tr("Proof a program…"), "fileProofProgram", QKeySequence("Ctrl+Shift+P"),
+        [this] { proofProgramDialog(); });
+    add(file, tr("Write the program…"), "fileWrite", QKeySequence("Ctrl+Shift+W"), [this] {
+        session_.goTo(StationId::run);
+        findChild<QPushButton*>("writeProgram")->click();
+    });
+    file->addSeparator();
+    add(file, tr("Quit"), "fileQuit", QKeySequence::Quit, [this] { close(); });
+
+    auto* edit = bar->addMenu(tr("&Edit"));
+    add(edit, tr("Undo"), "editUndo", QKeySequence::Undo, [this] { session_.undo(); });
+    add(edit, tr("Redo"), "editRedo", QKeySequence::Redo, [this] { session_.redo(); });
+    edit->addSeparator();
+    add(edit, tr("Paste picture"), "editPaste", QKeySequence::Paste, [this] { paste(); });
+    add(edit, tr("Duplicate"), "editDuplicate", QKeySequence("Ctrl+D"), [this] {
+        auto added = artwork::withDuplicates(*session_.job().artwork, session_.selection(), {10, -10});
+        if (!added) return tell(QString::fromStdString(added.problem().text()), true);
+        const auto ids = added->ids;
+        if (session_.apply(tr("Duplicate"), job::withArtwork(session_.job(), std::move(added->artwork))))
+            session_.select(ids);
+    });
+    add(edit, tr("Delete"), "editDelete", QKeySequence::Delete,
+        [this] { editSelection(tr("Delete"), artwork::withRemoved(*session_.job().artwork, session_.selection())); });
+    edit->addSeparator();
+    add(edit, tr("Choose all"), "editSelectAll", QKeySequence::SelectAll, [this] {
+        artwork::Ids ids;
+        for (const auto& item : session_.job().artwork->items)
+            if (!item.underlay && !artwork::isHidden(*session_.job().artwork, item) &&
+                !artwork::isLocked(*session_.job().artwork, item))
+                ids.push_back(item.id);
+        session_.select(std::move(ids));
+    });
+    add(edit, tr("Choose nothing"), "editSelectNone", QKeySequence("Ctrl+Shift+A"), [this] { session_.select({}); });
+
+    auto* view = bar->addMenu(tr("&View"));
+    add(view, tr("Whole sheet"), "viewFit", QKeySequence("Ctrl+0"), [this] { bench_->fitStock(); });
+    add(view, tr("Chosen pieces"), "viewFitSelection", QKeySequence("Ctrl+Shift+0"),
+        [this] { bench_->fitSelection(); });
+    add(view, tr("Nearer"), "viewNearer", QKeySequence::ZoomIn,
+        [this] { bench_->zoomBy(1.25, QPointF(bench_->width() / 2.0, bench_->height() / 2.0)); });
+    add(view, tr("Farther"), "viewFarther", QKeySequence::ZoomOut,
+        [this] { bench_->zoomBy(0.8, QPointF(bench_->width() / 2.0, bench_->height() / 2.0)); });
+    view->addSeparator();
+    const char* stationNames[] = {"Source", "Mend", "Sheet", "Cuts", "Proof", "Run"};
+    for (int i = 0; i < 6; ++i)
+        add(view, tr("Station %1").arg(tr(stationNames[i])), (std::string("station") + stationNames[i]).c_str(),
+            QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),
+            [this, i] { session_.goTo(static_cast<StationId>(i)); });
+    view->addSeparator();
+    add(view, tr("Millimetres or inches"), "viewUnits", QKeySequence("Ctrl+U"), [this] {
+        job::Job next = session_.job();
+        next.units = next.units == Units::mm ? Units::inch : Units::mm;
+        session_.apply(tr("Units"), std::move(next));
+    });
+    add(view, tr("Light or dark"), "viewTheme", QKeySequence("Ctrl+Shift+T"),
+        [] { theme().setScheme(theme().scheme() == Scheme::paper ? Scheme::forge : Scheme::paper); });
+
+    buildPieceMenus();
+
+    auto* jobMenu = bar->addMenu(tr("&Job"));
+    add(jobMenu, tr("Add outline step"), "stepOutline", QKeySequence("Ctrl+Shift+O"),
+        [this] { addStep(plan::StepKind::outline); });
+    add(jobMenu, tr("Add drill step"), "stepDrill", QKeySequence("Ctrl+Shift+D"),
+        [this] { addStep(plan::StepKind::drill); });
+    add(jobMenu, tr("Add scribe step"), "stepScribe", QKeySequence("Ctrl+Shift+R"),
+        [this] { addStep(plan::StepKind::scribe); });
+    jobMenu->addSeparator();
+    add(jobMenu, tr("Order the steps automatically"), "orderAutomatic", {}, [this] {
+        job::Job next = session_.job();
+        next.plan.order = plan::Order::automatic;
+        session_.apply(tr("Order of steps"), std::move(next));
+    });
+    add(jobMenu, tr("Accept trace"), "jobAcceptTrace", QKeySequence("Ctrl+Return"), [this] { session_.acceptTrace(); });
+
+    auto* shop = bar->addMenu(tr("&Shop"));
+    for (const auto& m : session_.book().machines)
+        add(shop, tr("Machine: %1").arg(QString::fromStdString(m.name)), ("machine " + m.key).c_str(), {},
+            [this, m] { session_.apply(tr("Machine"), job::withMachine(session_.job(), m)); });
+    shop->addSeparator();
+    for (const auto& m : session_.book().materials)
+        add(shop, tr("Material: %1").arg(QString::fromStdString(m.name)), ("material " + m.key).c_str(), {},
+            [this, m] { session_.apply(tr("Material"), job::withMaterial(session_.job(), m)); });
+    shop->addSeparator();
+    add(shop, tr("Start the stand-in"), "shopStandIn", {}, [this] {
+        session_.goTo(StationId::run);
+        findChild<QPushButton*>("startStandIn")->click();
+    });
+
+    auto* help = bar->addMenu(tr("&Help"));
+    add(help, tr("Find a command"), "helpFind", QKeySequence("Ctrl+K"), [this] {
+        QList<QAction*> all;
+        for (auto* action : findChildren<QAction*>())
+            if (action->property("menu").isValid()) all << action;
+        if (!finder_) finder_ = new CommandFinder(this);
+        finder_->open(all, findButton_);
+    });
+    add(help, tr("About Ferrograph"), "helpAbout", {}, [this] {
+        QMessageBox about(QMessageBox::NoIcon, tr("About Ferrograph"),
+                          tr("Ferrograph %1\n\nTurns traced artwork into jobs for mills and lasers, and proofs them "
+                             "before they are cut.\n\nFree software under the GNU General Public License, version 3 or "
+                             "later.\nFonts: B612, League Mono (SIL Open Font License).")
+                              .arg(FERRO_VERSION),
+                          QMessageBox::Ok, this);
+        about.exec();
+    });
+    findButton_ = new QPushButton(tr("Find a command"));
+    findButton_->setObjectName("findCommand");
+    findButton_->setFixedWidth(222);
+    findButton_->setFocusPolicy(Qt::NoFocus);
+    findButton_->setStyleSheet(
+        "QPushButton { text-align: left; padding: 1px 8px; font-size: 11px; min-height: 14px; }");
+    findButton_->setFixedHeight(20);
+    connect(findButton_, &QPushButton::clicked, action("helpFind"), &QAction::trigger);
+    auto* keys = new QLabel(tr("Ctrl+K"));
+    keys->setProperty("caption", true);
+    keys->setAttribute(Qt::WA_TransparentForMouseEvents);
+    auto* inside = new QHBoxLayout(findButton_);
+    inside->setContentsMargins(0, 0, 8, 0);
+    inside->addStretch();
+    inside->addWidget(keys);
+    auto* corner = new QWidget;
+    auto* layout = new QHBoxLayout(corner);
+    layout->setContentsMargins(0, 3, 12, 3);
+    layout->addWidget(findButton_);
+    bar->setCornerWidget(corner);
+}
+
+void MainWindow::buildPieceMenus() {
+    auto* pieces = menuBar()->addMenu(tr("&Pieces"));
+    const auto art = [this]() -> const artwork::Artwork& { return *session_.job().artwork; };
+    add(pieces, tr("Group"), "pieceGroup", QKeySequence("Ctrl+G"),
+        [=, this] { editSelection(tr("Group"), artwork::withGrouped(art(), session_.selection(), "group")); });
+    add(pieces, tr("Ungroup"), "pieceUngroup", QKeySequence("Ctrl+Shift+G"),
+        [=, this] { editSelection(tr("Ungroup"), artwork::withUngrouped(art(), session_.selection())); });
+    pieces->addSeparator();
+    add(pieces, tr("Lock"), "pieceLock", QKeySequence("Ctrl+L"), [=, this] {
+        editSelection(tr("Lock"), artwork::withFlag(art(), session_.selection(), artwork::Flag::locked, true));
+        session_.select({});
+    });
+    add(pieces, tr("Unlock all"), "pieceUnlock", QKeySequence("Ctrl+Shift+L"), [=, this] {
+        artwork::Ids ids;
+        for (const auto& item : art().items)
+            if (item.locked && !item.underlay) ids.push_back(item.id);
+        editSelection(tr("Unlock all"), artwork::withFlag(art(), ids, artwork::Flag::locked, false));
+    });
+    add(pieces, tr("Hide"), "pieceHide", QKeySequence("Ctrl+H"), [=, this] {
+        editSelection(tr("Hide"), artwork::withFlag(art(), session_.selection(), artwork::Flag::hidden, true));
+        session_.select({});
+    });
+    add(pieces, tr("Show all"), "pieceShow", QKeySequence("Ctrl+Shift+H"), [=, this] {
+        artwork::Ids ids;
+        for (const auto& item : art().items)
+            if (item.hidden) ids.push_back(item.id);
+        editSelection(tr("Show all"), artwork::withFlag(art(), ids, artwork::Flag::hidden, false));
+    });
+    pieces->addSeparator();
+    const auto turn = [=, this](const QString& label, const Transform& by) {
+        editSelection(label, artwork::withTransformed(art(), session_.selection(), by));
+    };
+    add(pieces, tr("Turn left 90°"), "pieceTurnLeft", QKeySequence("Ctrl+["),
+        [=, this] { turn(tr("Turn"), Transform::rotated(pi / 2, selectionCentre())); });
+    add(pieces, tr("Turn right 90°"), "pieceTurnRight", QKeySequence("Ctrl+]"),
+        [=, this] { turn(tr("Turn"), Transform::rotated(-pi / 2, selectionCentre())); });
+    add(pieces, tr("Mirror left to right"), "pieceMirrorX", QKeySequence("Ctrl+M"),
+        [=, this] { turn(tr("Mirror"), Transform::scaled(-1, 1, selectionCentre())); });
+    add(pieces, tr("Mirror top to bottom"), "pieceMirrorY", QKeySequence("Ctrl+Shift+M"),
+        [=, this] { turn(tr("Mirror"), Transform::scaled(1, -1, selectionCentre())); });
+    add(pieces, tr("Original size"), "pieceOriginal", QKeySequence("Ctrl+Shift+1"),
+        [=, this] { editSelection(tr("Original size"), artwork::withOriginalSize(art(), session_.selection())); });
+}
+
+void MainWindow::refreshActions() {
+    const bool some = !session_.selection().empty();
+    for (const char* name :
+         {"editDuplicate", "editDelete", "pieceGroup", "pieceUngroup", "pieceLock", "pieceHide", "pieceTurnLeft",
+          "pieceTurnRight", "pieceMirrorX", "pieceMirrorY", "pieceOriginal", "viewFitSelection"})
+        action(name)->setEnabled(some);
+    action("pieceGroup")->setEnabled(session_.selection().size() > 1);
+    action("jobAcceptTrace")->setEnabled(session_.traceResult() != nullptr);
+    const auto& history = session_.history();
+    action("editUndo")->setEnabled(history.canUndo());
+    action("editUndo")
+        ->setText(history.canUndo() ? tr("Undo: %1").arg(QString::fromStdString(history.undoLabel())) : tr("Undo"));
+    action("editRedo")->setEnabled(history.canRedo());
+    action("editRedo")
+        ->setText(history.canRedo() ? tr("Redo: %1").arg(QString::fromStdString(history.redoLabel())) : tr("Redo"));
+}
+
+} // namespace ferro::app

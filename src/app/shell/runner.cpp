@@ -1,0 +1,172 @@
+#include "app/shell/runner.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <fstream>
+
+namespace ferro::app {
+
+using State = link::Streamer::State;
+
+Runner::Runner(QObject* parent) : QObject(parent) {
+    thread_ = std::thread([this] { loop(); });
+}
+
+Runner::~Runner() {
+    {
+        const std::lock_guard lock(mutex_);
+        ending_ = true;
+    }
+    wake_.notify_all();
+    thread_.join();
+    closeStandIn();
+}
+
+void Runner::closeStandIn() {
+    if (!standIn_) return;
+    standIn_->terminate();
+    if (!standIn_->waitForFinished(1500)) standIn_->kill();
+    standIn_.reset();
+}
+
+void Runner::post(std::function<void()> wish) {
+    {
+        const std::lock_guard lock(mutex_);
+        wishes_.push_back(std::move(wish));
+    }
+    wake_.notify_all();
+}
+
+bool Runner::active() const {
+    return facts_.state == State::running || facts_.state == State::holding || facts_.state == State::asking;
+}
+
+void Runner::publish() {
+    Facts now = working_;
+    now.connected = streamer_ && streamer_->connected();
+    if (streamer_) {
+        now.state = streamer_->state();
+        now.status = streamer_->status();
+        now.lines = streamer_->lines();
+        now.done = std::max(0L, streamer_->done());
+        now.acknowledged = std::max(0L, streamer_->acknowledged());
+        now.question = QString::fromStdString(streamer_->question());
+        if (streamer_->problem()) now.problem = QString::fromStdString(streamer_->problem()->text());
+    }
+    QMetaObject::invokeMethod(
+        this,
+        [this, now] {
+            facts_ = now;
+            Q_EMIT changed();
+        },
+        Qt::QueuedConnection);
+}
+
+void Runner::loop() {
+    auto shown = std::chrono::steady_clock::now();
+    for (;;) {
+        std::deque<std::function<void()>> wishes;
+        {
+            std::unique_lock lock(mutex_);
+            if (!streamer_ && wishes_.empty() && !ending_) wake_.wait(lock);
+            if (ending_) return;
+            wishes.swap(wishes_);
+        }
+        for (auto& wish : wishes) {
+            wish();
+            publish();
+        }
+        if (!streamer_) continue;
+        const auto before = streamer_->state();
+        if (streamer_->connected() || before == State::running || before == State::holding || before == State::asking)
+            streamer_->work(15);
+        else
+            std::this_thread::sleep_for(std::chrono::milliseconds(15));
+        const auto now = std::chrono::steady_clock::now();
+        const bool idle =
+            before == State::ready || before == State::finished || before == State::stopped || before == State::failed;
+        if (now - shown > std::chrono::milliseconds(60) || streamer_->state() != before) {
+            if (idle && streamer_->connected()) streamer_->askForStatus();
+            shown = now;
+            publish();
+        }
+    }
+}
+
+void Runner::connectTo(const QString& device) {
+    post([this, name = device.toStdString()] {
+        working_ = {};
+        streamer_ = std::make_unique<link::Streamer>([name] { return link::openPort(name); });
+        if (auto fine = streamer_->connect(); !fine) {
+            working_.problem = QString::fromStdString(fine.problem().text());
+            streamer_.reset();
+        }
+    });
+}
+
+void Runner::disconnectNow() {
+    post([this] {
+        streamer_.reset();
+        working_ = {};
+    });
+    closeStandIn();
+}
+
+void Runner::startStandIn(const QString& machine, double faster) {
+    closeStandIn();
+    standInDevice_ =
+        QDir::temp().filePath(QStringLiteral("ferrograph-standin-%1").arg(QCoreApplication::applicationPid()));
+    standIn_ = std::make_unique<QProcess>();
+    QString program = QCoreApplication::applicationDirPath() + "/ferrograph-standin";
+    if (!QFile::exists(program)) program = "ferrograph-standin";
+    connect(standIn_.get(), &QProcess::readyReadStandardOutput, this, [this] {
+        if (standIn_->readAllStandardOutput().contains("listening")) connectTo(standInDevice_);
+    });
+    connect(standIn_.get(), &QProcess::errorOccurred, this, [this] {
+        facts_.problem = tr("The stand-in could not be started.");
+        Q_EMIT changed();
+    });
+    standIn_->start(program, {"--link", standInDevice_, "--machine", machine, "--faster", QString::number(faster)});
+}
+
+void Runner::send(const QStringList& blocks, Then then) {
+    post([this, blocks, then] {
+        working_.problem.clear();
+        if (!streamer_) return;
+        for (const auto& block : blocks)
+            if (auto fine = streamer_->send(block.toStdString()); !fine) {
+                working_.problem = QString::fromStdString(fine.problem().text());
+                return;
+            }
+        if (then == Then::homed) working_.homed = true;
+        if (then == Then::zeroSet) working_.zeroSet = true;
+    });
+}
+
+void Runner::start(const QString& program, const QString& logFile) {
+    post([this, text = program.toStdString(), logFile] {
+        working_.problem.clear();
+        if (!streamer_) return;
+        log_ = std::make_shared<std::ofstream>(logFile.toStdString(), std::ios::trunc);
+        streamer_->setLog([log = log_](const std::string& entry) { *log << entry << std::endl; });
+        if (auto fine = streamer_->start(text); !fine) working_.problem = QString::fromStdString(fine.problem().text());
+    });
+}
+
+void Runner::hold() {
+    post([this] {
+        if (streamer_) streamer_->hold();
+    });
+}
+void Runner::resume() {
+    post([this] {
+        if (streamer_) streamer_->resume();
+    });
+}
+void Runner::stop() {
+    post([this] {
+        if (streamer_) streamer_->stop();
+    });
+}
+
+} // namespace ferro::app

@@ -1,0 +1,374 @@
+#include "app/shell/session.h"
+
+#include "app/shell/surface.h"
+#include "app/theme/theme.h"
+#include "job/job_file.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <csignal>
+#include <set>
+
+namespace ferro::app {
+
+namespace {
+job::Job firstJob(const shop::Book& book) {
+    auto job = job::freshJob(book);
+    return job ? std::move(*job) : job::Job{};
+}
+QDir recoveryFolder() {
+    QDir folder(QString::fromStdString(userDataFolder().string()) + "/unfinished");
+    folder.mkpath(".");
+    return folder;
+}
+} // namespace
+
+Session::Session(shop::Book book, QObject* parent)
+    : QObject(parent), book_(std::move(book)), history_(firstJob(book_)) {
+    proofDelay_.setSingleShot(true);
+    proofDelay_.setInterval(60); // a drag makes many snapshots; only the one it rests on is proofed
+    connect(&proofDelay_, &QTimer::timeout, this, &Session::startProof);
+    setAutosave(30);
+    connect(&theme(), &Theme::changed, this, &Session::startSurface);
+    connect(&autosaveTimer_, &QTimer::timeout, this, &Session::autosave);
+    autosaveTimer_.start();
+}
+
+void Session::setAutosave(int seconds) { autosaveTimer_.setInterval(std::clamp(seconds, 1, 30) * 1000); }
+
+Session::~Session() {
+    // Ended in order: nothing is left to recover.
+    QFile::remove(recoveryFile());
+}
+
+bool Session::apply(const QString& label, Result<job::Job> next, quint64 gesture) {
+    if (!next) {
+        if (!next.problem().isCancelled) tell(next.problem());
+        return false;
+    }
+    history_.push(std::move(*next), {label.toStdString(), gesture});
+    afterChange();
+    return true;
+}
+
+void Session::undo() {
+    if (!history_.canUndo()) return;
+    const auto label = QString::fromStdString(history_.undoLabel());
+    history_.undo();
+    afterChange();
+    Q_EMIT told(tr("Undone: %1").arg(label), false);
+}
+
+void Session::redo() {
+    if (!history_.canRedo()) return;
+    const auto label = QString::fromStdString(history_.redoLabel());
+    history_.redo();
+    afterChange();
+    Q_EMIT told(tr("Done again: %1").arg(label), false);
+}
+
+void Session::afterChange() {
+    std::set<artwork::ItemId> here;
+    for (const auto& item : job().artwork->items) here.insert(item.id);
+    const auto gone = std::erase_if(selection_, [&](artwork::ItemId id) { return !here.contains(id); });
+    if (!plan::find(job().plan, step_)) step_ = job().plan.steps.empty() ? plan::StepId{} : job().plan.steps.front().id;
+    startTrace();
+    proofDelay_.start();
+    Q_EMIT jobChanged();
+    if (gone) Q_EMIT selectionChanged();
+}
+
+void Session::select(artwork::Ids items) {
+    if (items == selection_) return;
+    selection_ = std::move(items);
+    startTrace();
+    Q_EMIT selectionChanged();
+}
+
+void Session::selectStep(plan::StepId step) {
+    if (step == step_) return;
+    step_ = step;
+    Q_EMIT selectionChanged();
+}
+
+void Session::goTo(StationId station) {
+    if (station == station_) return;
+    station_ = station;
+    startTrace();
+    Q_EMIT stationChanged();
+}
+
+// Files
+
+void Session::reset(job::Job job, const QString& file) {
+    background_.cancelAll();
+    QFile::remove(recoveryFile());
+    history_ = job::History(std::move(job));
+    file_ = file;
+    selection_.clear();
+    traceResult_.reset();
+    proof_.reset();
+    strokes_.reset();
+    surface_ = {};
+    playhead_ = -1;
+    tracedItem_ = {};
+    measured_ = nullptr;
+    afterChange();
+    Q_EMIT selectionChanged();
+    Q_EMIT proofChanged();
+}
+
+void Session::newJob() { reset(firstJob(book_), {}); }
+
+bool Session::open(const QString& file) {
+    auto job = job::load(realDisk(), file.toStdString());
+    if (!job) return tell(job.problem()), false;
+    reset(std::move(*job), file);
+    return true;
+}
+
+bool Session::save(const QString& file) {
+    job::Job named = job();
+    named.name = QFileInfo(file).completeBaseName().toStdString();
+    if (auto saved = job::save(realDisk(), named, file.toStdString()); !saved) return tell(saved.problem()), false;
+    if (named.name != job().name) history_.push(std::move(named), {tr("Name the job").toStdString(), 0});
+    file_ = file;
+    history_.markSaved();
+    QFile::remove(recoveryFile());
+    Q_EMIT jobChanged();
+    Q_EMIT told(tr("Saved %1").arg(QFileInfo(file).fileName()), false);
+    return true;
+}
+
+QString Session::recoveryFile() const {
+    return recoveryFolder().filePath(QStringLiteral("%1.ferro").arg(QCoreApplication::applicationPid()));
+}
+
+void Session::autosave() {
+    if (history_.isSaved() || autosaved_ == history_.revision()) return;
+    autosaved_ = history_.revision();
+    background_.run(
+        "autosave", tr("Keeping a copy"),
+        [job = job(), file = recoveryFile().toStdString()](Progress&) { return job::save(realDisk(), job, file); },
+        this,
+        [this](const Result<void>& done) {
+            if (!done) tell(done.problem());
+        });
+}
+
+QString Session::recoverable() const {
+    const auto folder = recoveryFolder();
+    for (const auto& entry : folder.entryInfoList({"*.ferro"}, QDir::Files, QDir::Time)) {
+        const auto pid = entry.completeBaseName().toLongLong();
+        // Its process lives: another window's own copy.
+        if (pid == QCoreApplication::applicationPid() || (pid > 0 && ::kill(static_cast<pid_t>(pid), 0) == 0)) continue;
+        return entry.filePath();
+    }
+    return {};
+}
+
+void Session::recover() {
+    const QString file = recoverable();
+    if (file.isEmpty()) return;
+    auto job = job::load(realDisk(), file.toStdString());
+    if (!job) return tell(job.problem());
+    reset(firstJob(book_), {});
+    // The copy becomes our own, so that it is there at every moment.
+    QFile::rename(file, recoveryFile());
+    history_.push(std::move(*job), {tr("Recover the unfinished job").toStdString(), 0});
+    afterChange();
+}
+
+void Session::discardRecovery() {
+    if (const QString file = recoverable(); !file.isEmpty()) QFile::remove(file);
+}
+
+void Session::addPicture(const QString& name, const QByteArray& bytes) {
+    background_.run(
+        "picture", tr("Opening %1").arg(name),
+        [bytes](Progress&) {
+            return picture::decoded(std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
+        },
+        this,
+        [this, name, bytes](Result<picture::Picture> picture) {
+            if (!picture) return tell(picture.problem().within(name.toStdString()));
+            const double width = picture->pxPerMm ? picture->width / *picture->pxPerMm : 200;
+            if (!picture->pxPerMm)
+                Q_EMIT told(
+                    tr("%1 does not say its size; taken as 200 mm wide. Type the width if it is another.").arg(name),
+                    false);
+            for (const auto& n : picture->notices) Q_EMIT told(QString::fromStdString(n.text), false);
+            artwork::PictureLeaf leaf{name.toStdString(),
+                                      std::make_shared<const std::string>(bytes.toStdString()),
+                                      *picture,
+                                      {width, width * picture->height / picture->width}};
+            auto added = artwork::withPicture(*job().artwork, std::move(leaf), {20, 20});
+            const auto ids = added.ids;
+            if (apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(added.artwork)))) {
+                select(ids);
+                goTo(StationId::source);
+            }
+        });
+}
+
+// Source
+
+const artwork::Item* Session::tracePicture() const {
+    const artwork::Item* last = nullptr;
+    for (const auto& item : job().artwork->items) {
+        if (!artwork::pictureOf(item)) continue;
+        if (std::find(selection_.begin(), selection_.end(), item.id) != selection_.end()) return &item;
+        if (!item.underlay) last = &item;
+    }
+    return last;
+}
+
+void Session::setTraceSettings(const trace::Settings& settings) {
+    if (settings == traceSettings_) return;
+    traceSettings_ = settings;
+    tracedItem_ = {};
+    startTrace();
+    Q_EMIT traceChanged();
+}
+
+void Session::startTrace() {
+    const auto* item = tracePicture();
+    if (!item || station_ != StationId::source) {
+        if (traceResult_ || tracedItem_) {
+            background_.cancel("trace");
+            traceResult_.reset();
+            tracedItem_ = {};
+            Q_EMIT traceChanged();
+        }
+        return;
+    }
+    const auto* leaf = artwork::pictureOf(*item);
+    // The same picture at the same place with the same settings is traced already.
+    if (tracedItem_ == item->id && measured_ == &leaf->picture && tracedPlace_ == item->place) return;
+    tracedItem_ = item->id;
+    tracedPlace_ = item->place;
+    measured_ = &leaf->picture;
+    struct Answer {
+        Result<trace::Traced> traced;
+        picture::Quality quality;
+        std::array<std::size_t, 256> histogram;
+    };
+    background_.run(
+        "trace", tr("Tracing"),
+        [copy = *item, settings = traceSettings_](Progress& progress) {
+            const auto* own = artwork::pictureOf(copy);
+            const auto grey = picture::greyOf(own->picture);
+            const double width = artwork::boundsOf(copy).width();
+            return Answer{trace::tracedItem(copy, settings, progress), picture::qualityOf(grey, grey.width / width),
+                          picture::histogramOf(grey)};
+        },
+        this,
+        [this](Answer answer) {
+            quality_ = answer.quality;
+            histogram_ = answer.histogram;
+            if (answer.traced)
+                traceResult_ = std::make_shared<const trace::Traced>(std::move(*answer.traced));
+            else
+                tell(answer.traced.problem());
+            Q_EMIT traceChanged();
+        });
+}
+
+void Session::acceptTrace() {
+    const auto* item = tracePicture();
+    if (!item || !traceResult_) return;
+    if (traceResult_->pieces.empty()) {
+        Q_EMIT told(tr("The trace found nothing. Move the level."), true);
+        return;
+    }
+    const auto before = job().artwork->lastId;
+    const auto next =
+        job::withArtwork(job(), trace::withAccepted(*job().artwork, item->id, traceResult_->pieces, "trace"));
+    if (!apply(tr("Accept trace"), next)) return;
+    artwork::Ids fresh;
+    for (const auto& made : job().artwork->items)
+        if (made.id.value > before) fresh.push_back(made.id);
+    select(fresh);
+    goTo(StationId::mend);
+}
+
+// Proof
+
+void Session::startProof() {
+    background_.run(
+        "proof", tr("Proofing"), [job = job()](Progress& progress) { return proof::proofOf(job, progress); }, this,
+        [this, asked = history_.revision()](Result<proof::Proof> proof) {
+            if (!proof) return proof.problem().isCancelled ? void() : tell(proof.problem());
+            if (asked != history_.revision()) return; // outdated
+            proof_ = std::make_shared<const proof::Proof>(std::move(*proof));
+            proofRevision_ = asked;
+            strokes_.reset();
+            if (playhead_ > proof_->timing.total) playhead_ = -1;
+            Q_EMIT proofChanged();
+            startSurface();
+        });
+}
+
+void Session::setPlayhead(double seconds) {
+    if (seconds == playhead_) return;
+    playhead_ = seconds;
+    startSurface();
+    Q_EMIT proofChanged();
+}
+
+void Session::startSurface() {
+    if (!proof_) return;
+    struct Answer {
+        std::shared_ptr<const proof::Strokes> strokes;
+        QImage image;
+    };
+    background_.run(
+        "surface", tr("Cutting the proof"),
+        [proof = proof_, strokes = strokes_, job = job(), through = theme().color(Token::bench),
+         until = playhead_ < 0 ? 1e300 : playhead_](Progress& progress) mutable -> Answer {
+            if (!strokes)
+                strokes = std::make_shared<const proof::Strokes>(
+                    proof::strokesOf(proof->path, job.stock.thickness, 0.02, &proof->timing));
+            return {strokes, surfaceImage(job, *strokes, proof->path.laser, through, progress, until)};
+        },
+        this,
+        [this](Answer answer) {
+            if (answer.image.isNull()) return;
+            strokes_ = answer.strokes;
+            surface_ = answer.image;
+            Q_EMIT surfaceChanged();
+        });
+}
+
+void Session::applyFix(std::size_t finding) {
+    if (!proofIsFresh() || finding >= proof_->findings.size() || !proof_->findings[finding].fix) return;
+    const auto fix = *proof_->findings[finding].fix;
+    apply(QString::fromStdString(fix.label), fix.apply(job()));
+}
+
+// Run
+
+double Session::runClock() const {
+    if (!proof_) return 0;
+    // The machine's clock counts motion only; tool changes and spin-ups lie between.
+    double motion = runner_.facts().status.clock, at = 0;
+    for (const auto& step : proof_->timing.steps) {
+        at = step.begin + step.change;
+        if (motion <= step.motion) return at + motion;
+        motion -= step.motion;
+    }
+    return proof_->timing.total;
+}
+
+Result<program::Dialect> Session::dialect() { return program::dialectOf(realDisk(), job()); }
+
+Result<program::Program> Session::program() {
+    if (!proofIsFresh())
+        return Problem{.what = "The job is not proofed yet.", .where = {}, .mend = "Wait for the proof to finish."};
+    auto dialect = this->dialect();
+    if (!dialect) return dialect.problem();
+    return program::programFor(job(), proof_->path, *dialect,
+                               proof_->mayRun() ? program::Clearance::passed : program::Clearance::refused);
+}
+
+} // namespace ferro::app

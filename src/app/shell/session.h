@@ -1,0 +1,130 @@
+#pragma once
+
+#include "app/background/background.h"
+#include "app/shell/runner.h"
+#include "job/edits.h"
+#include "job/history.h"
+#include "program/for_job.h"
+#include "proof/proof.h"
+#include "trace/accept.h"
+
+#include <QImage>
+
+namespace ferro::app {
+
+enum class StationId { source, mend, sheet, cuts, proof, run };
+
+/// The open job with what is derived from it. The one place where a wish becomes an edit; widgets are told that
+/// something has changed and ask for facts.
+class Session : public QObject {
+    Q_OBJECT
+public:
+    explicit Session(shop::Book book, QObject* parent = nullptr);
+    ~Session() override;
+
+    [[nodiscard]] const job::Job& job() const { return history_.current(); }
+    [[nodiscard]] const job::History& history() const { return history_; }
+    [[nodiscard]] const shop::Book& book() const { return book_; }
+    [[nodiscard]] Background& background() { return background_; }
+    [[nodiscard]] Runner& runner() { return runner_; }
+    [[nodiscard]] const Runner& runner() const { return runner_; }
+    /// Where a running program is on the proof's time line, s.
+    [[nodiscard]] double runClock() const;
+    /// Time left of a running program, s.
+    [[nodiscard]] double runLeft() const { return proof_ ? std::max(0.0, proof_->timing.total - runClock()) : 0; }
+    [[nodiscard]] const QString& file() const { return file_; }
+    [[nodiscard]] bool changed() const { return !history_.isSaved(); }
+
+    /// Takes an edit over, or says why not. Selection is trimmed to what is still there.
+    bool apply(const QString& label, Result<job::Job> next, quint64 gesture = 0);
+    void undo();
+    void redo();
+
+    [[nodiscard]] const artwork::Ids& selection() const { return selection_; }
+    void select(artwork::Ids items);
+    [[nodiscard]] plan::StepId step() const { return step_; }
+    void selectStep(plan::StepId step);
+    [[nodiscard]] StationId station() const { return station_; }
+    void goTo(StationId station);
+
+    // Files
+    void newJob();
+    bool open(const QString& file);
+    bool save(const QString& file);
+    /// A changed job is kept in the user's data folder this often, at most 30 s.
+    void setAutosave(int seconds);
+    /// Unfinished work of a session that did not end well; empty when there is none.
+    [[nodiscard]] QString recoverable() const;
+    void recover();
+    void discardRecovery();
+    /// Pictures and jobs, from a dialog, a drop or the clipboard.
+    void addPicture(const QString& name, const QByteArray& bytes);
+
+    // Source
+    [[nodiscard]] const trace::Settings& traceSettings() const { return traceSettings_; }
+    void setTraceSettings(const trace::Settings& settings);
+    /// The picture being traced: the selected one, else the last that is no underlay.
+    [[nodiscard]] const artwork::Item* tracePicture() const;
+    [[nodiscard]] std::shared_ptr<const trace::Traced> traceResult() const { return traceResult_; }
+    [[nodiscard]] const picture::Quality& traceQuality() const { return quality_; }
+    [[nodiscard]] const std::array<std::size_t, 256>& traceHistogram() const { return histogram_; }
+    void acceptTrace();
+
+    // Proof
+    [[nodiscard]] std::shared_ptr<const proof::Proof> proof() const { return proof_; }
+    [[nodiscard]] bool proofIsFresh() const { return proof_ && proofRevision_ == history_.revision(); }
+    [[nodiscard]] const QImage& surface() const { return surface_; }
+    [[nodiscard]] double playhead() const { return playhead_; }
+    void setPlayhead(double seconds);
+    void applyFix(std::size_t finding);
+
+    // Run
+    [[nodiscard]] Result<program::Program> program();
+    [[nodiscard]] Result<program::Dialect> dialect();
+
+Q_SIGNALS:
+    void jobChanged();
+    void selectionChanged();
+    void stationChanged();
+    void traceChanged();
+    void proofChanged();
+    void surfaceChanged();
+    void told(const QString& text, bool isProblem);
+    void jumpAsked(QPointF at);
+
+private:
+    void afterChange();
+    void startTrace();
+    void startProof();
+    void startSurface();
+    void autosave();
+    [[nodiscard]] QString recoveryFile() const;
+    void reset(job::Job job, const QString& file);
+    void tell(const Problem& problem) { Q_EMIT told(QString::fromStdString(problem.text()), true); }
+
+    shop::Book book_;
+    job::History history_;
+    QString file_;
+    artwork::Ids selection_;
+    plan::StepId step_;
+    StationId station_ = StationId::source;
+
+    trace::Settings traceSettings_;
+    std::shared_ptr<const trace::Traced> traceResult_;
+    artwork::ItemId tracedItem_;
+    Transform tracedPlace_;
+    picture::Quality quality_;
+    std::array<std::size_t, 256> histogram_{};
+    const picture::Picture* measured_ = nullptr;
+
+    std::shared_ptr<const proof::Proof> proof_;
+    std::uint64_t proofRevision_ = 0, autosaved_ = 0;
+    std::shared_ptr<const proof::Strokes> strokes_;
+    QImage surface_;
+    double playhead_ = -1;
+    QTimer proofDelay_, autosaveTimer_;
+    Runner runner_;
+    Background background_;
+};
+
+} // namespace ferro::app

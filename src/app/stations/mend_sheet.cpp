@@ -1,0 +1,123 @@
+#include "app/stations/mend_sheet.h"
+
+#include "app/theme/theme.h"
+
+#include <QHeaderView>
+#include <map>
+
+namespace ferro::app {
+
+MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "mendSheet") {
+    auto* all = section(tr("Drawing"));
+    counts_ = wrappedLabel();
+    counts_->setObjectName("mendCounts");
+    all->add(counts_);
+
+    auto* list = section(tr("Layers"));
+    layers_ = new QTreeWidget;
+    layers_->setObjectName("layerList");
+    layers_->setAccessibleName(tr("Layers"));
+    layers_->setColumnCount(4);
+    layers_->setHeaderLabels({tr("Layer"), tr("Pieces"), tr("Shown"), tr("Locked")});
+    layers_->setRootIsDecorated(false);
+    layers_->header()->setStretchLastSection(false);
+    layers_->header()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    layers_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    layers_->setFixedHeight(180);
+    list->add(layers_);
+    list->add(captionLabel(tr("Click a layer to choose its pieces.")));
+    connect(layers_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* row, int column) {
+        if (column < 2) return;
+        const auto name = row->text(0).toStdString();
+        const bool on = row->checkState(column) == Qt::Checked;
+        // Later: the edit makes the list anew, and the row is in the middle of telling us.
+        QTimer::singleShot(0, this, [this, name, on, shows = column == 2] {
+            session_.apply(
+                shows ? (on ? tr("Show layer") : tr("Hide layer")) : (on ? tr("Lock layer") : tr("Unlock layer")),
+                job::withArtwork(session_.job(),
+                                 artwork::withLayerFlag(*session_.job().artwork, name,
+                                                        shows ? artwork::Flag::hidden : artwork::Flag::locked,
+                                                        shows ? !on : on)));
+        });
+    });
+    connect(layers_, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* row, int column) {
+        if (column > 1) return;
+        artwork::Ids ids;
+        const auto* layer = artwork::layerNamed(*session_.job().artwork, row->text(0).toStdString());
+        for (const auto& item : session_.job().artwork->items)
+            if (layer && item.layer == layer->id && !artwork::isLocked(*session_.job().artwork, item) &&
+                !artwork::isHidden(*session_.job().artwork, item))
+                ids.push_back(item.id);
+        QTimer::singleShot(0, this, [this, ids] { session_.select(ids); });
+    });
+
+    selection_ = section(tr("Chosen"));
+    chosen_ = wrappedLabel();
+    selection_->add(chosen_);
+    name_ = new QLineEdit;
+    name_->setObjectName("pieceName");
+    name_->setFixedWidth(150);
+    layer_ = new QLineEdit;
+    layer_->setObjectName("pieceLayer");
+    layer_->setFixedWidth(150);
+    selection_->add(row(tr("Name"), name_));
+    selection_->add(row(tr("Layer"), layer_));
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        if (name_->isModified())
+            session_.apply(
+                tr("Rename"),
+                job::withArtwork(session_.job(), artwork::withName(*session_.job().artwork, session_.selection(),
+                                                                   name_->text().toStdString())));
+        name_->setModified(false);
+    });
+    connect(layer_, &QLineEdit::editingFinished, this, [this] {
+        if (layer_->isModified())
+            session_.apply(
+                tr("Change layer"),
+                job::withArtwork(session_.job(), artwork::withLayer(*session_.job().artwork, session_.selection(),
+                                                                    layer_->text().toStdString())));
+        layer_->setModified(false);
+    });
+}
+
+void MendSheet::refresh() {
+    const auto& art = *session_.job().artwork;
+    const auto counts = artwork::countsOf(art);
+    counts_->setText(
+        tr("%1 pieces · %2 points · %3 open lines").arg(counts.pieces).arg(counts.points).arg(counts.open));
+    std::map<artwork::LayerId, std::size_t> perLayer;
+    for (const auto& item : art.items) ++perLayer[item.layer];
+    const QSignalBlocker quiet(layers_);
+    layers_->clear();
+    for (const auto& layer : art.layers) {
+        if (!perLayer[layer.id]) continue;
+        auto* row =
+            new QTreeWidgetItem(layers_, {QString::fromStdString(layer.name), QString::number(perLayer[layer.id])});
+        row->setToolTip(0, row->text(0)); // a long name does not fit
+        row->setCheckState(2, layer.hidden ? Qt::Unchecked : Qt::Checked);
+        row->setCheckState(3, layer.locked ? Qt::Checked : Qt::Unchecked);
+    }
+    const auto& chosen = session_.selection();
+    selection_->setVisible(!chosen.empty());
+    if (chosen.empty()) return;
+    std::size_t points = 0;
+    bool grouped = false;
+    const artwork::Item* one = nullptr;
+    for (const auto id : chosen)
+        if (const auto* item = artwork::find(art, id)) {
+            one = item;
+            grouped |= static_cast<bool>(item->group);
+            if (const auto* shape = artwork::shapeOf(*item)) points += pointsOf(shape->piece);
+        }
+    chosen_->setText(
+        tr("%1 pieces · %2 points%3").arg(chosen.size()).arg(points).arg(grouped ? tr(" · grouped") : QString()));
+    const auto show = [](QLineEdit* edit, const QString& text) {
+        if (!edit->hasFocus() || !edit->isModified()) edit->setText(text), edit->setModified(false);
+    };
+    if (!one) return;
+    const auto* layer = artwork::find(art, one->layer);
+    show(name_, chosen.size() == 1 ? QString::fromStdString(one->name) : QString());
+    show(layer_, layer ? QString::fromStdString(layer->name) : QString());
+}
+
+} // namespace ferro::app

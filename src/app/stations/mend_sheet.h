@@ -1,0 +1,23 @@
+#pragma once
+
+#include "app/stations/station_sheet.h"
+
+#include <QTreeWidget>
+
+namespace ferro::app {
+
+/// What the artwork is made of: layers to hide and lock, groups, and the chosen pieces' own facts.
+class MendSheet : public StationSheet {
+    Q_OBJECT
+public:
+    explicit MendSheet(Session& session);
+    void refresh() override;
+
+private:
+    QTreeWidget* layers_;
+    QLabel *counts_, *chosen_;
+    QLineEdit *name_, *layer_;
+    Section* selection_;
+};
+
+} // namespace ferro::app

@@ -1,0 +1,283 @@
+#include "app/stations/run_sheet.h"
+
+#include "app/theme/theme.h"
+#include "link/resume.h"
+
+#include <QFileDialog>
+
+namespace ferro::app {
+
+using RunState = link::Streamer::State;
+
+RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runSheet") {
+    auto* machine = section(tr("Machine"));
+    device_ = new QLineEdit;
+    device_->setObjectName("device");
+    device_->setFixedWidth(150);
+    device_->setPlaceholderText("/dev/ttyUSB0");
+    machine->add(row(tr("Port"), device_));
+    auto* linkRow = new QHBoxLayout;
+    connect_ = plainButton(tr("Connect"), "connect");
+    standIn_ = plainButton(tr("Start the stand-in"), "startStandIn");
+    linkRow->addWidget(connect_);
+    linkRow->addWidget(standIn_);
+    linkRow->addStretch();
+    machine->add(linkRow);
+    faster_ = quantity(machine, tr("Stand-in, times faster"), Measure::count, "standInFaster");
+    faster_->setRange(1, 10'000);
+    faster_->setQuantity(20);
+    state_ = wrappedLabel();
+    state_->setObjectName("runState");
+    where_ = captionLabel();
+    where_->setObjectName("runWhere");
+    problem_ = wrappedLabel();
+    where_->setMinimumHeight(16);
+    problem_->setObjectName("runProblem");
+    machine->add(state_);
+    machine->add(where_);
+    machine->add(problem_);
+    connect(connect_, &QPushButton::clicked, this, [this] {
+        if (session_.runner().facts().connected)
+            session_.runner().disconnectNow();
+        else if (device_->text().trimmed().isEmpty())
+            Q_EMIT told(tr("Type the machine's port first, or start the stand-in."), true);
+        else
+            session_.runner().connectTo(device_->text().trimmed());
+    });
+    connect(standIn_, &QPushButton::clicked, this, [this] {
+        session_.runner().startStandIn(QString::fromStdString(session_.job().machine.key), faster_->quantity());
+    });
+
+    auto* set = section(tr("Set up"));
+    auto* homeRow = new QHBoxLayout;
+    home_ = plainButton(tr("Home"), "home");
+    zero_ = plainButton(tr("Zero is here"), "setZero");
+    walk_ = plainButton(tr("Walk the border"), "borderWalk");
+    for (auto* button : {home_, zero_, walk_}) {
+        button->setStyleSheet("QPushButton { padding: 4px 7px; }");
+        homeRow->addWidget(button);
+    }
+    homeRow->addStretch();
+    set->add(homeRow);
+    jogStep_ = quantity(set, tr("Jog by"), Measure::length, "jogStep");
+    jogStep_->setRange(0.01, 500);
+    jogStep_->setQuantity(10);
+    set->add(jogPad());
+    connect(home_, &QPushButton::clicked, this, [this] { session_.runner().send({"G28"}, Runner::Then::homed); });
+    connect(zero_, &QPushButton::clicked, this,
+            [this] { session_.runner().send({"G92 X0 Y0 Z0"}, Runner::Then::zeroSet); });
+    connect(walk_, &QPushButton::clicked, this, &RunSheet::borderWalk);
+
+    auto* run = section(tr("Program"));
+    prompt_ = wrappedLabel();
+    prompt_->setObjectName("runPrompt");
+    run->add(prompt_);
+    auto* runRow = new QHBoxLayout;
+    start_ = primaryButton(tr("Start"), "startRun");
+    hold_ = plainButton(tr("Hold"), "holdRun");
+    resume_ = plainButton(tr("Resume"), "resumeRun");
+    stop_ = plainButton(tr("Stop"), "stopRun");
+    runRow->setSpacing(4);
+    for (auto* button : {start_, hold_, resume_, stop_}) {
+        button->setStyleSheet("QPushButton { padding: 4px 6px; }");
+        runRow->addWidget(button);
+    }
+    run->add(runRow);
+    progress_ = new QProgressBar;
+    progress_->setObjectName("runProgress");
+    progress_->setAccessibleName(tr("Lines done"));
+    run->add(progress_);
+    left_ = captionLabel();
+    left_->setObjectName("runLeft");
+    run->add(left_);
+    resumeFrom_ = plainButton(tr("Resume after the last line done"), "resumeFromLog");
+    run->add(resumeFrom_);
+    connect(start_, &QPushButton::clicked, this, &RunSheet::start);
+    connect(hold_, &QPushButton::clicked, this, [this] { session_.runner().hold(); });
+    connect(resume_, &QPushButton::clicked, this, [this] { session_.runner().resume(); });
+    connect(stop_, &QPushButton::clicked, this, [this] { session_.runner().stop(); });
+    connect(resumeFrom_, &QPushButton::clicked, this, [this] {
+        const auto dialect = session_.dialect();
+        if (!dialect || programRevision_ == 0) return;
+        const double plunge = session_.job().plan.steps.empty() ? 300 : session_.job().plan.steps.front().plunge;
+        auto rest = link::resumed(program_.text, session_.runner().facts().done, *dialect,
+                                  program::readOptionsFor(session_.job(), *dialect), plunge);
+        if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
+        // The rest is a program of its own from here on, so that a second break is resumed from the right place.
+        program_.text = rest->text;
+        session_.runner().start(QString::fromStdString(rest->text),
+                                QString::fromStdString((userDataFolder() / "last.runlog").string()));
+    });
+    auto* files = section(tr("File"));
+    dialect_ = new QComboBox;
+    dialect_->setObjectName("dialect");
+    dialect_->setFixedWidth(150);
+    dialect_->addItem(tr("the machine's own"), QString());
+    for (const auto& name : program::knownDialects())
+        dialect_->addItem(QString::fromStdString(name), QString::fromStdString(name));
+    files->add(row(tr("Dialect"), dialect_));
+    write_ = plainButton(tr("Write the program…"), "writeProgram");
+    files->add(write_);
+    text_ = new QPlainTextEdit;
+    text_->setObjectName("programText");
+    text_->setAccessibleName(tr("Program"));
+    text_->setReadOnly(true);
+    text_->setFont(theme().code(12));
+    text_->setStyleSheet("QPlainTextEdit { font-family: 'League Mono'; font-size: 12px; }");
+    text_->setFixedHeight(110);
+    text_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    files->add(text_);
+    connect(dialect_, &QComboBox::activated, this, [this](int index) {
+        job::Job next = session_.job();
+        next.dialect = dialect_->itemData(index).toString().toStdString();
+        session_.apply(tr("Dialect"), std::move(next));
+    });
+    connect(write_, &QPushButton::clicked, this, [this] {
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Write the program into"));
+        if (!folder.isEmpty()) writeTo(folder);
+    });
+
+    setTabOrder(start_, hold_);
+}
+
+QLayout* RunSheet::jogPad() {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    const auto add = [&](const QString& text, const char* name, double x, double y, double z) {
+        auto* button = plainButton(text, name);
+        button->setStyleSheet("QPushButton { padding: 4px 0; }");
+        button->setFixedWidth(40);
+        row->addWidget(button);
+        jogs_ << button;
+        connect(button, &QPushButton::clicked, this, [=, this] { jog(x, y, z); });
+    };
+    add("X−", "jogXMinus", -1, 0, 0);
+    add("X+", "jogXPlus", 1, 0, 0);
+    add("Y−", "jogYMinus", 0, -1, 0);
+    add("Y+", "jogYPlus", 0, 1, 0);
+    add("Z−", "jogZMinus", 0, 0, -1);
+    add("Z+", "jogZPlus", 0, 0, 1);
+    row->addStretch();
+    return row;
+}
+
+void RunSheet::jog(double x, double y, double z) {
+    const double by = jogStep_->quantity();
+    session_.runner().send({QStringLiteral("G21 G91 G0 X%1 Y%2 Z%3").arg(x * by).arg(y * by).arg(z * by), "G90"});
+}
+
+void RunSheet::borderWalk() {
+    if (!session_.proof()) return;
+    ferro::Box box;
+    for (const auto& step : session_.proof()->path.steps)
+        for (const auto& cut : step.cuts) box.take(boundsOf(cut.centre).grown(step.tool.radius()));
+    if (box.empty()) return;
+    const auto frame = program::frameOf(session_.job());
+    const Vec2 low = box.low - frame.zero, high = box.high - frame.zero;
+    const auto at = [](double x, double y) { return QStringLiteral("G0 X%1 Y%2").arg(x, 0, 'f', 3).arg(y, 0, 'f', 3); };
+    QStringList blocks{"G21 G90", "M5"};
+    // At travel height and with the beam off: even a faint beam marks.
+    if (session_.job().machine.kind == shop::MachineKind::router)
+        blocks << QStringLiteral("G0 Z%1").arg(session_.proof()->path.travel - frame.z, 0, 'f', 3);
+    blocks << at(low.x, low.y) << at(high.x, low.y) << at(high.x, high.y) << at(low.x, high.y) << at(low.x, low.y);
+    session_.runner().send(blocks);
+    walked_ = true;
+}
+
+void RunSheet::writeTo(const QString& folder) {
+    const auto program = session_.program();
+    if (!program) return void(Q_EMIT told(QString::fromStdString(program.problem().text()), true));
+    const auto file = std::filesystem::path(folder.toStdString()) / program::fileNameFor(session_.job(), *program);
+    if (auto done = writeAtomically(realDisk(), file, program->text); !done)
+        return void(Q_EMIT told(QString::fromStdString(done.problem().text()), true));
+    Q_EMIT told(tr("Wrote %1").arg(QString::fromStdString(file.string())), false);
+}
+
+void RunSheet::start() {
+    const auto program = session_.program();
+    if (!program) return void(Q_EMIT told(QString::fromStdString(program.problem().text()), true));
+    if (!session_.runner().facts().zeroSet)
+        return void(Q_EMIT told(tr("The zero is not set. Jog to the sheet's zero and press “Zero is here”."), true));
+    program_ = *program;
+    programRevision_ = session_.history().revision();
+    const QString log = session_.file().isEmpty() ? QString::fromStdString((userDataFolder() / "last.runlog").string())
+                                                  : session_.file() + ".runlog";
+    session_.runner().start(QString::fromStdString(program->text), log);
+}
+
+void RunSheet::showProgram() {
+    if (session_.runner().active() || programRevision_ == session_.history().revision()) return;
+    const auto program = session_.program();
+    if (!program) {
+        text_->setPlainText(QString::fromStdString(program.problem().text()));
+        return;
+    }
+    program_ = *program;
+    programRevision_ = session_.history().revision();
+    text_->setPlainText(
+        QString::fromStdString(program_.text.size() > 400'000 ? program_.text.substr(0, 400'000) : program_.text));
+}
+
+void RunSheet::refresh() {
+    if (session_.station() != StationId::run) return;
+    showProgram();
+    const auto& facts = session_.runner().facts();
+    const bool active = session_.runner().active(), connected = facts.connected;
+    const bool noGo = !session_.proofIsFresh() || !session_.proof()->mayRun();
+    dialect_->setCurrentIndex(std::max(0, dialect_->findData(QString::fromStdString(session_.job().dialect))));
+    write_->setEnabled(!noGo);
+    connect_->setText(connected ? tr("Disconnect") : tr("Connect"));
+    standIn_->setEnabled(!connected);
+    for (auto* button : {home_, zero_, walk_}) button->setEnabled(connected && !active);
+    walk_->setEnabled(connected && !active && facts.zeroSet);
+    for (auto* button : jogs_) button->setEnabled(connected && !active);
+    start_->setEnabled(connected && !active && !noGo);
+    hold_->setEnabled(facts.state == RunState::running);
+    resume_->setEnabled(facts.state == RunState::holding || facts.state == RunState::asking);
+    stop_->setEnabled(connected && active);
+    resumeFrom_->setVisible(connected && !active &&
+                            (facts.state == RunState::stopped || facts.state == RunState::failed) && facts.done > 0);
+    const QString state = QString::fromUtf8(link::stateName(facts.status.state).data());
+    state_->setText(!connected ? tr("Not connected.") : tr("Machine: %1").arg(state));
+    const auto number = [&](double v) {
+        return QString::fromStdString(shownNumber(v, Measure::length, session_.job().units));
+    };
+    where_->setText(connected
+                        ? tr("X %1   Y %2   Z %3")
+                              .arg(number(facts.status.at.x), number(facts.status.at.y), number(facts.status.at.z))
+                        : QString());
+    problem_->setText(facts.problem.isEmpty()
+                          ? QString()
+                          : QStringLiteral("<span style='color:%1'>%2</span>")
+                                .arg(theme().color(Token::noGo).name(), facts.problem.toHtmlEscaped()));
+    QString prompt;
+    if (noGo)
+        prompt = tr("A no-go stands: nothing can run. See Proof.");
+    else if (facts.state == RunState::asking && facts.question == "tool") {
+        QString next = tr("the next tool");
+        for (std::size_t i = 0;
+             session_.proof() && i < session_.proof()->path.steps.size() && i < program_.lineOf.size(); ++i) {
+            const auto& lines = program_.lineOf[i];
+            if (lines.empty() || lines.back() <= static_cast<std::uint32_t>(facts.done)) continue;
+            next = tr("T%1 %2")
+                       .arg(session_.proof()->path.steps[i].tool.number)
+                       .arg(QString::fromStdString(session_.proof()->path.steps[i].tool.name));
+            break;
+        }
+        prompt = tr("Put in %1, then press Resume.").arg(next);
+    } else if (facts.state == RunState::asking)
+        prompt = tr("The program pauses. Press Resume to go on.");
+    else if (facts.state == RunState::finished)
+        prompt = tr("Finished.");
+    else if (!connected)
+        prompt = tr("Connect a machine, or start the stand-in.");
+    else if (!facts.zeroSet && !active)
+        prompt = tr("Home, jog to the sheet's zero, then press “Zero is here”.");
+    prompt_->setText(prompt);
+    progress_->setRange(0, static_cast<int>(std::max(1L, facts.lines)));
+    progress_->setValue(static_cast<int>(facts.done));
+    progress_->setFormat(tr("line %1 of %2").arg(facts.done).arg(facts.lines));
+    left_->setText(active ? tr("%1 left").arg(QString::fromStdString(shownTime(session_.runLeft()))) : QString());
+}
+
+} // namespace ferro::app

@@ -1,0 +1,38 @@
+#pragma once
+
+#include "app/stations/station_sheet.h"
+
+#include <QComboBox>
+#include <QPlainTextEdit>
+#include <QProgressBar>
+
+namespace ferro::app {
+
+/// The Run station: files, machine, program.
+class RunSheet : public StationSheet {
+    Q_OBJECT
+public:
+    explicit RunSheet(Session& session);
+    void refresh() override;
+    void writeTo(const QString& folder);
+
+private:
+    QLayout* jogPad();
+    void jog(double x, double y, double z);
+    void start();
+    void borderWalk();
+    void showProgram();
+    QComboBox* dialect_;
+    QLineEdit* device_;
+    QuantityField *jogStep_, *faster_;
+    QLabel *state_, *where_, *problem_, *prompt_, *left_;
+    QProgressBar* progress_;
+    QPlainTextEdit* text_;
+    QPushButton *write_, *connect_, *standIn_, *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_, *resumeFrom_;
+    QList<QPushButton*> jogs_;
+    program::Program program_;
+    std::uint64_t programRevision_ = 0;
+    bool walked_ = false;
+};
+
+} // namespace ferro::app

@@ -1,0 +1,49 @@
+#pragma once
+
+#include "app/stations/station_sheet.h"
+
+#include <QCheckBox>
+#include <QRadioButton>
+
+namespace ferro::app {
+
+/// The grey values of the picture and the level between dark and light, to be dragged.
+class LevelBar : public QWidget {
+    Q_OBJECT
+public:
+    explicit LevelBar(QWidget* parent = nullptr);
+    void setFacts(const std::array<std::size_t, 256>& histogram, int level, bool automatic);
+
+Q_SIGNALS:
+    void levelAsked(int level);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override { mouseMoveEvent(event); }
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    std::array<std::size_t, 256> histogram_{};
+    int level_ = 128;
+    bool automatic_ = true;
+};
+
+class SourceSheet : public StationSheet {
+    Q_OBJECT
+public:
+    explicit SourceSheet(Session& session);
+    void refresh() override;
+
+private:
+    void buildSections(); // when the first picture is there
+    void ask(const std::function<void(trace::Settings&)>& change);
+    Section *picture_ = nullptr, *find_, *level_, *curve_, *result_;
+    QLabel *size_, *quality_, *words_, *more_, *none_;
+    QuantityField *width_, *speck_, *follow_, *corners_;
+    QRadioButton *areas_, *edge_;
+    LevelBar* bar_;
+    QCheckBox *automatic_, *invert_;
+};
+
+} // namespace ferro::app

@@ -1,0 +1,153 @@
+#include "app/stations/stock_sheet.h"
+
+#include "app/theme/theme.h"
+
+namespace ferro::app {
+
+StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "stockSheet") {
+    auto* stock = section(tr("Stock"));
+    width_ = quantity(stock, tr("Width"), Measure::length, "stockWidth");
+    height_ = quantity(stock, tr("Height"), Measure::length, "stockHeight");
+    thickness_ = quantity(stock, tr("Thickness"), Measure::length, "stockThickness");
+    spacer_ = quantity(stock, tr("Scrap board below"), Measure::length, "stockSpacer");
+    spacer_->setHint(tr("cuts may go into it"));
+    const auto bind = [this](QuantityField* field, const QString& label, double job::Stock::*member, double low) {
+        field->setRange(low, 9999);
+        connect(field, &QuantityField::edited, this,
+                [=, this](double v) { ask(label, [=](job::Stock& s) { s.*member = v; }); });
+        connect(field, &QuantityField::scrubbed, this, [=, this](double v, quint64 gesture) {
+            ask(
+                label, [=](job::Stock& s) { s.*member = v; }, gesture);
+        });
+    };
+    bind(width_, tr("Stock width"), &job::Stock::width, 0.1);
+    bind(height_, tr("Stock height"), &job::Stock::height, 0.1);
+    bind(thickness_, tr("Stock thickness"), &job::Stock::thickness, 0.05);
+    bind(spacer_, tr("Scrap board"), &job::Stock::spacer, 0);
+    material_ = new QComboBox;
+    material_->setObjectName("material");
+    material_->setFixedWidth(150);
+    for (const auto& m : session.book().materials)
+        material_->addItem(QString::fromStdString(m.name), QString::fromStdString(m.key));
+    stock->add(row(tr("Material"), material_));
+    connect(material_, &QComboBox::activated, this, [this](int index) {
+        if (const auto m = session_.book().material(material_->itemData(index).toString().toStdString()))
+            session_.apply(tr("Material"), job::withMaterial(session_.job(), *m));
+    });
+
+    auto* zero = section(tr("Zero"));
+    corner_ = new WordChoice({}, {tr("◣"), tr("◢"), tr("◥"), tr("◤"), tr("centre")});
+    corner_->setObjectName("zeroCorner");
+    const char* cornerNames[] = {"lower left", "lower right", "upper right", "upper left", "centre"};
+    int i = 0;
+    for (auto* button : corner_->findChildren<QPushButton*>()) {
+        button->setToolTip(tr(cornerNames[i]));
+        button->setAccessibleName(tr("Zero %1").arg(tr(cornerNames[i])));
+        button->setObjectName(QStringLiteral("zero ") + QLatin1String(cornerNames[i++]));
+    }
+    zeroAt_ = new WordChoice(tr("Height"), {tr("top"), tr("bottom")});
+    zeroAt_->setObjectName("zeroHeight");
+    zero->add(corner_);
+    zero->add(zeroAt_);
+    connect(corner_, &WordChoice::asked, this, [this](int index) {
+        ask(tr("Zero"), [=](job::Stock& s) { s.corner = static_cast<job::ZeroCorner>(index); });
+    });
+    connect(zeroAt_, &WordChoice::asked, this, [this](int index) {
+        ask(tr("Zero height"), [=](job::Stock& s) { s.zeroAt = static_cast<job::ZeroHeight>(index); });
+    });
+
+    auto* machine = section(tr("Machine"));
+    machine_ = new QComboBox;
+    machine_->setObjectName("machine");
+    machine_->setFixedWidth(178);
+    for (const auto& m : session.book().machines)
+        machine_->addItem(QString::fromStdString(m.name), QString::fromStdString(m.key));
+    machine->add(row(tr("Machine"), machine_));
+    clearance_ = quantity(machine, tr("Clearance"), Measure::length, "clearance");
+    clearance_->setRange(0.5, 200);
+    connect(machine_, &QComboBox::activated, this, [this](int index) {
+        if (const auto m = session_.book().machine(machine_->itemData(index).toString().toStdString()))
+            session_.apply(tr("Machine"), job::withMachine(session_.job(), *m));
+    });
+    connect(clearance_, &QuantityField::edited, this, [this](double value) {
+        job::Job next = session_.job();
+        next.plan.clearance = value;
+        session_.apply(tr("Clearance"), std::move(next));
+    });
+
+    auto* clamps = section(tr("Clamps"));
+    clamps_ = new QListWidget;
+    clamps_->setObjectName("clampList");
+    clamps_->setAccessibleName(tr("Clamps"));
+    clamps_->setFixedHeight(84);
+    clamps->add(clamps_);
+    clampHeight_ = quantity(clamps, tr("Height"), Measure::length, "clampHeight");
+    clampHeight_->setRange(0.5, 200);
+    clampHeight_->setQuantity(15);
+    auto* buttons = new QHBoxLayout;
+    auto* add = plainButton(tr("Add a clamp"), "addClamp");
+    auto* remove = plainButton(tr("Remove"), "removeClamp");
+    buttons->addWidget(add);
+    buttons->addWidget(remove);
+    buttons->addStretch();
+    clamps->add(buttons);
+    connect(add, &QPushButton::clicked, this, [this] {
+        const auto& s = session_.job().stock;
+        session_.apply(tr("Add a clamp"), job::withClamp(session_.job(), {{{0, s.height - 25}, {30, s.height}},
+                                                                          clampHeight_->quantity()}));
+    });
+    connect(remove, &QPushButton::clicked, this, [this] {
+        if (clamps_->currentRow() >= 0)
+            session_.apply(tr("Remove clamp"),
+                           job::withoutClamp(session_.job(), static_cast<std::size_t>(clamps_->currentRow())));
+        else
+            Q_EMIT told(tr("Choose a clamp in the list first."), true);
+    });
+    connect(clampHeight_, &QuantityField::edited, this, [this](double value) {
+        if (clamps_->currentRow() < 0) return;
+        job::Job next = session_.job();
+        next.clamps[static_cast<std::size_t>(clamps_->currentRow())].height = value;
+        session_.apply(tr("Clamp height"), std::move(next));
+    });
+    connect(clamps_, &QListWidget::currentRowChanged, this, [this](int row) {
+        if (row >= 0 && row < static_cast<int>(session_.job().clamps.size()))
+            clampHeight_->setQuantity(session_.job().clamps[static_cast<std::size_t>(row)].height);
+    });
+    clamps->add(captionLabel(tr("Drag clamps on the bench, or draw one with the Clamp tool.")));
+}
+
+void StockSheet::ask(const QString& label, const std::function<void(job::Stock&)>& change, quint64 gesture) {
+    auto stock = session_.job().stock;
+    change(stock);
+    session_.apply(label, job::withStock(session_.job(), stock), gesture);
+}
+
+void StockSheet::refresh() {
+    const auto& job = session_.job();
+    for (auto* field : {width_, height_, thickness_, spacer_, clearance_, clampHeight_}) field->setUnits(job.units);
+    width_->setQuantity(job.stock.width);
+    height_->setQuantity(job.stock.height);
+    thickness_->setQuantity(job.stock.thickness);
+    spacer_->setQuantity(job.stock.spacer);
+    clearance_->setQuantity(job.plan.clearance);
+    corner_->setChosen(static_cast<int>(job.stock.corner));
+    zeroAt_->setChosen(static_cast<int>(job.stock.zeroAt));
+    material_->setCurrentIndex(material_->findData(QString::fromStdString(job.material.key)));
+    machine_->setCurrentIndex(machine_->findData(QString::fromStdString(job.machine.key)));
+    spacer_->setVisible(job.machine.kind == shop::MachineKind::router);
+    const int current = clamps_->currentRow();
+    const QSignalBlocker quiet(clamps_);
+    clamps_->clear();
+    const auto number = [&](double v) { return QString::fromStdString(shownNumber(v, Measure::length, job.units)); };
+    for (std::size_t i = 0; i < job.clamps.size(); ++i) {
+        const auto& c = job.clamps[i];
+        clamps_->addItem(
+            tr("%1   at %2, %3   %4 × %5")
+                .arg(i + 1)
+                .arg(number(c.area.low.x), number(c.area.low.y), number(c.area.width()), number(c.area.height())));
+    }
+    if (current < clamps_->count()) clamps_->setCurrentRow(current);
+    setNote(tr("%1 clamps").arg(job.clamps.size()));
+}
+
+} // namespace ferro::app

@@ -1,0 +1,25 @@
+#pragma once
+
+#include "app/stations/station_sheet.h"
+
+#include <QComboBox>
+#include <QListWidget>
+
+namespace ferro::app {
+
+/// The Sheet station: stock, zero, material, machine, clamps.
+class StockSheet : public StationSheet {
+    Q_OBJECT
+public:
+    explicit StockSheet(Session& session);
+    void refresh() override;
+
+private:
+    void ask(const QString& label, const std::function<void(job::Stock&)>& change, quint64 gesture = 0);
+    QuantityField *width_, *height_, *thickness_, *spacer_, *clearance_, *clampHeight_;
+    QComboBox *material_, *machine_;
+    WordChoice *corner_, *zeroAt_;
+    QListWidget* clamps_;
+};
+
+} // namespace ferro::app

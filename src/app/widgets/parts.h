@@ -1,0 +1,59 @@
+#pragma once
+
+#include <QAbstractButton>
+#include <QButtonGroup>
+#include <QFrame>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace ferro::app {
+
+/// The state of a station, a step or a check, as a shape and a word: hue is never the only sign.
+enum class State { empty, underWay, ready, look, noGo };
+[[nodiscard]] QString wordOf(State state);
+void paintState(QPainter& painter, State state, const QRectF& where);
+
+/// A titled part of a side sheet that folds.
+class Section : public QFrame {
+    Q_OBJECT
+public:
+    explicit Section(const QString& title, QWidget* parent = nullptr);
+    void add(QWidget* widget) { body_->addWidget(widget); }
+    void add(QLayout* layout) { body_->addLayout(layout); }
+    void setFolded(bool folded);
+    void setTitle(const QString& title);
+    [[nodiscard]] QVBoxLayout* body() const { return body_; }
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    QPushButton* head_;
+    QWidget* content_;
+    QVBoxLayout* body_;
+};
+
+/// A row of a few words of which one holds.
+class WordChoice : public QWidget {
+    Q_OBJECT
+public:
+    WordChoice(const QString& label, const QStringList& words, QWidget* parent = nullptr);
+    void setChosen(int index);
+    [[nodiscard]] int chosen() const { return group_->checkedId(); }
+
+Q_SIGNALS:
+    void asked(int index);
+
+private:
+    QButtonGroup* group_;
+};
+
+[[nodiscard]] QLabel* captionLabel(const QString& text = {});
+[[nodiscard]] QLabel* wrappedLabel(const QString& text = {});
+[[nodiscard]] QPushButton* primaryButton(const QString& text, const char* name);
+[[nodiscard]] QPushButton* plainButton(const QString& text, const char* name);
+/// A label at the left and a widget at the right.
+[[nodiscard]] QLayout* row(const QString& label, QWidget* widget);
+
+} // namespace ferro::app

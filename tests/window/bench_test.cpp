@@ -1,0 +1,110 @@
+#include "window.h"
+
+#include "support/shapes.h"
+
+using namespace ferro;
+using test::Window;
+
+namespace {
+/// Two rectangles on the standard sheet.
+void draw(Window& w) {
+    auto added = artwork::withPieces(*w.job().artwork,
+                                     {{rectangle({100, 100}, {180, 150}), {}}, {rectangle({300, 200}, {340, 260}), {}}},
+                                     "cut", "plate");
+    w.session->apply("Draw", job::withArtwork(w.job(), std::move(added.artwork)));
+    w.session->goTo(app::StationId::mend);
+    w.settle();
+}
+Box boxOf(const Window& w, std::size_t i) { return artwork::boundsOf(w.job().artwork->items[i]); }
+} // namespace
+
+TEST_CASE("bench: click, rubber band, move, scale and turn with the mouse, each is one undo") {
+    Window w;
+    draw(w);
+    w.clickAt({100, 120});
+    REQUIRE(w.session->selection().size() == 1);
+    CHECK(test::like(w.pixel({100, 112}), app::theme().color(app::Token::oxide), 70)); // the chosen line is oxide
+    w.clickAt({450, 50});
+    CHECK(w.session->selection().empty());
+    w.drag({60, 60}, {400, 300});
+    CHECK(w.session->selection().size() == 2);
+    w.clickAt({450, 50});
+    w.clickAt({120, 100});
+    w.drag({120, 100}, {157, 131}, Qt::ControlModifier); // Ctrl: no snapping
+    CHECK(boxOf(w, 0).low.x == Approx(137).margin(1.2));
+    CHECK(boxOf(w, 0).low.y == Approx(131).margin(1.2));
+    CHECK(boxOf(w, 0).width() == Approx(80));
+    w.act("editUndo");
+    CHECK(boxOf(w, 0).low == Vec2{100, 100});
+    // Near a line of another piece it snaps onto it exactly.
+    w.drag({120, 100}, {121, 201});
+    CHECK(boxOf(w, 0).low.y == Approx(200).margin(1e-6));
+    w.act("editUndo");
+    w.drag({180, 150}, {220, 175}); // the upper right handle
+    CHECK(boxOf(w, 0).low == Vec2{100, 100});
+    CHECK(boxOf(w, 0).width() == Approx(120).margin(3));
+    w.act("editUndo");
+    CHECK(boxOf(w, 0).width() == Approx(80));
+    CHECK(w.session->history().undoLabel() == "Draw");
+}
+
+TEST_CASE("bench: the readout takes typing with arithmetic and units, arrows nudge, menus edit") {
+    Window w;
+    draw(w);
+    w.clickAt({100, 120});
+    w.type("droX", "10+5.5");
+    CHECK(boxOf(w, 0).low.x == Approx(15.5));
+    w.type("droW", "2 in");
+    CHECK(boxOf(w, 0).width() == Approx(50.8));
+    CHECK(boxOf(w, 0).height() == Approx(50 * 50.8 / 80)); // in proportion
+    w.type("droTurn", "90");
+    CHECK(boxOf(w, 0).height() == Approx(50.8));
+    const Box before = boxOf(w, 0);
+    w.type("droX", "ten");
+    CHECK(boxOf(w, 0).low.x == before.low.x);
+    CHECK_FALSE(w.message().isEmpty());
+    w.bench()->setFocus();
+    QTest::keyClick(w.bench(), Qt::Key_Right);
+    QTest::keyClick(w.bench(), Qt::Key_Right, Qt::ShiftModifier);
+    CHECK(boxOf(w, 0).low.x > before.low.x + 1);
+    w.act("editUndo");
+    CHECK(boxOf(w, 0).low.x == Approx(before.low.x)); // quick nudges are one edit
+    w.act("pieceOriginal");
+    CHECK(boxOf(w, 0).width() + boxOf(w, 0).height() == Approx(130));
+    w.act("editDuplicate");
+    CHECK(w.job().artwork->items.size() == 3);
+    w.act("editSelectAll");
+    w.act("pieceGroup");
+    w.clickAt({450, 50});
+    w.clickAt({320, 200});
+    CHECK(w.session->selection().size() == 3); // the group comes along
+    w.act("pieceLock");
+    w.act("editSelectAll");
+    CHECK(w.session->selection().empty());
+    w.act("pieceUnlock");
+    w.act("editSelectAll");
+    w.act("editDelete");
+    CHECK(w.job().artwork->items.empty());
+    while (w.session->history().canUndo()) w.act("editUndo");
+    CHECK(w.job().artwork->items.empty());
+}
+
+TEST_CASE("bench: zoom keeps the place under the pointer, and a picture comes in by paste") {
+    Window w;
+    draw(w);
+    const QPoint at = w.bench()->toScreen({320, 230}).toPoint();
+    const Vec2 before = w.bench()->toSheet(at);
+    const double scale = w.bench()->zoom();
+    QWheelEvent wheel(at, w.bench()->mapToGlobal(QPointF(at)), {}, {0, 360}, Qt::NoButton, {}, Qt::NoScrollPhase,
+                      false);
+    QCoreApplication::sendEvent(w.bench(), &wheel);
+    CHECK(w.bench()->zoom() > scale * 1.2);
+    CHECK(distance(w.bench()->toSheet(at), before) < 1e-6);
+    w.act("viewFit");
+    CHECK(w.bench()->zoom() == Approx(scale));
+    QImage image(w.path("moon.png").isEmpty() ? QString() : test::moonPicture(w.path("moon.png")));
+    QApplication::clipboard()->setImage(image);
+    w.act("editPaste");
+    w.until([&] { return w.job().artwork->items.size() == 3; }, "the pasted picture is there");
+    CHECK(w.session->station() == app::StationId::source);
+}

@@ -1,0 +1,166 @@
+#include "window.h"
+
+#include "geometry/measure.h"
+
+using namespace ferro;
+using test::Window;
+
+namespace {
+void openDemo(Window& w) {
+    const QString file = w.path("proscenium.ferro");
+    REQUIRE(QFile::copy(FERRO_DEMO "/proscenium.ferro", file));
+    w.main->takeFiles({file});
+    w.settle();
+    REQUIRE(w.session->proofIsFresh());
+}
+const plan::Step& stepNamed(const Window& w, std::string_view name) {
+    for (const auto& step : w.job().plan.steps)
+        if (step.name == name) return step;
+    FAIL("no step");
+    return w.job().plan.steps.front();
+}
+} // namespace
+
+TEST_CASE("cuts: fields take arithmetic, refuse nonsense, go back to the book and switch to inches") {
+    Window w;
+    openDemo(w);
+    w.act("stationCuts");
+    w.session->selectStep(stepNamed(w, "Openings").id);
+    w.settle();
+    const double book = stepNamed(w, "Openings").feed;
+    w.type("feed", "1200/2 + 50");
+    CHECK(stepNamed(w, "Openings").feed == Approx(650));
+    w.type("feed", "a lot");
+    CHECK(stepNamed(w, "Openings").feed == Approx(650));
+    CHECK(w.edit("feed")->property("bad").toBool());
+    w.type("feed", "0");
+    CHECK(stepNamed(w, "Openings").feed == Approx(650));
+    w.type("feed", "650");
+    w.edit("feed")->parentWidget()->findChild<QToolButton*>()->click(); // the mark of a typed value
+    CHECK(stepNamed(w, "Openings").feed == Approx(book));
+    w.act("viewUnits");
+    w.type("depthPerPass", "0.1");
+    CHECK(stepNamed(w, "Openings").depthPerPass == Approx(2.54));
+    CHECK(w.edit("depthPerPass")->text().toDouble() == Approx(0.1).margin(1e-3));
+    w.type("depthPerPass", "3mm");
+    CHECK(stepNamed(w, "Openings").depthPerPass == Approx(3));
+}
+
+TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put") {
+    Window w;
+    openDemo(w);
+    w.act("stationCuts");
+    const auto outer = stepNamed(w, "Outer edges").id;
+    w.session->selectStep(outer);
+    w.act("viewFit");
+    w.settle();
+    const toolpath::Cut* cut = nullptr;
+    for (const auto& step : w.session->proof()->path.steps)
+        if (step.step == outer)
+            for (const auto& c : step.cuts)
+                if (c.tabs.size() > 3) cut = &c;
+    REQUIRE(cut);
+    const auto item = cut->item;
+    const Ruler ruler(cut->centre);
+    const Vec2 from = ruler.at(cut->tabs[0]).point;
+    const Vec2 to = ruler.at(std::fmod(cut->tabs[0] + 40, ruler.length())).point;
+    const auto count = cut->tabs.size();
+    w.click("toolTab");
+    w.drag(from, to);
+    w.settle();
+    std::size_t placed = 0;
+    for (const auto& tab : stepNamed(w, "Outer edges").tabs) placed += tab.item == item;
+    CHECK(placed == count);
+    bool there = false;
+    for (const auto& step : w.session->proof()->path.steps)
+        for (const auto& c : step.cuts)
+            if (step.step == outer && c.item == item)
+                for (const double tab : c.tabs) there = there || distance(Ruler(c.centre).at(tab).point, to) < 3;
+    CHECK(there);
+    CHECK(w.session->proof()->mayRun());
+}
+
+TEST_CASE("cuts: steps are added, moved and removed, a step that its tool cannot do says so and stops the program") {
+    Window w;
+    openDemo(w);
+    w.act("stationCuts");
+    const auto before = w.job();
+    w.act("stepScribe");
+    REQUIRE(w.job().plan.steps.size() == 5);
+    CHECK(w.session->step() == w.job().plan.steps.back().id);
+    w.click("stepUp");
+    CHECK(w.job().plan.steps[3].id == w.session->step());
+    w.click("stepRemove");
+    CHECK(w.job().plan.steps.size() == 4);
+    w.act("orderAutomatic");
+    w.session->selectStep(stepNamed(w, "Openings").id);
+    w.choose("stepTool", "engraver-30"); // 5 mm of flute in 12 mm of ply
+    w.settle();
+    CHECK_FALSE(w.session->proof()->mayRun());
+    w.act("stationRun");
+    w.settle();
+    CHECK_FALSE(w.find<QPushButton>("writeProgram")->isEnabled());
+    CHECK_FALSE(w.find<QPushButton>("startRun")->isEnabled());
+    CHECK_FALSE(w.session->program());
+    CHECK(w.find<QLabel>("runPrompt")->text().contains("no-go"));
+    while (w.session->history().canUndo()) w.act("editUndo");
+    CHECK(w.job() == before);
+}
+
+TEST_CASE("proof: the playhead shows the surface at that time, a finding is jumped to, a fix is taken") {
+    Window w;
+    openDemo(w);
+    w.act("stationProof");
+    w.settle();
+    REQUIRE(w.session->proof()->mayRun());
+    const Vec2 hole{60, 54};
+    auto* strip = w.find<app::TimeStrip>("timeStrip");
+    const QColor cut = w.pixel(hole);
+    const auto first = strip->blockRect(0);
+    QTest::mouseClick(strip, Qt::LeftButton, {},
+                      QPoint(static_cast<int>(first.left()) + 1, static_cast<int>(first.center().y())));
+    w.settle();
+    CHECK(w.session->playhead() < 5);
+    const QColor wood = w.pixel(hole);
+    CHECK(std::abs(cut.lightness() - wood.lightness()) > 12);
+    w.click("proofToEnd");
+    w.settle();
+    CHECK(test::like(w.pixel(hole), cut, 12));
+    w.click("jump");
+    const auto& finding = w.session->proof()->findings.front();
+    REQUIRE(finding.at);
+    CHECK(distance(w.bench()->toSheet(w.bench()->rect().center()), *finding.at) < 5);
+
+    // Without scrap board the cuts go into the table: a no-go with a fix of its own.
+    w.act("stationSheet");
+    w.type("stockSpacer", "0");
+    w.settle();
+    w.act("stationProof");
+    w.settle();
+    REQUIRE_FALSE(w.session->proof()->mayRun());
+    for (int i = 0; i < 5 && !w.session->proof()->mayRun(); ++i) {
+        w.click("fix");
+        w.settle();
+    }
+    CHECK(w.session->proof()->mayRun());
+}
+
+TEST_CASE("sheet: clamps are drawn and dragged, what drives into one is a no-go until it is moved") {
+    Window w;
+    openDemo(w);
+    w.act("stationSheet");
+    w.act("viewFit");
+    w.click("toolClamp");
+    const auto count = w.job().clamps.size();
+    w.drag({200, 20}, {230, 50}); // across the lower edge of the panel
+    REQUIRE(w.job().clamps.size() == count + 1);
+    w.settle();
+    CHECK_FALSE(w.session->proof()->mayRun());
+    w.click("toolSelect");
+    w.drag({215, 35}, {30, 200}, Qt::ControlModifier);
+    w.act("editUndo");
+    w.act("editUndo");
+    w.settle();
+    CHECK(w.job().clamps.size() == count);
+    CHECK(w.session->proof()->mayRun());
+}

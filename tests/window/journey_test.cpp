@@ -1,0 +1,195 @@
+#include "window.h"
+
+#include "job/job_file.h"
+
+using namespace ferro;
+using test::Window;
+
+namespace {
+
+/// From a dropped picture to a planned job: traced, accepted, on 3 mm poplar, outlines cut with the 3 mm end mill.
+void planMoon(Window& w) {
+    w.drop(test::moonPicture(w.path("moon.png")));
+    w.until([&] { return w.session->traceResult() != nullptr; }, "the picture is traced");
+    w.type("speck", "0.5 mm²");
+    w.settle();
+    REQUIRE(w.session->traceResult());
+    CHECK(w.session->traceResult()->pieces.size() == 1);
+    w.click("acceptTrace");
+    CHECK(w.session->station() == app::StationId::mend);
+    w.click("toSheet");
+    w.choose("machine", "mill-600");
+    w.choose("material", "poplar");
+    w.type("stockWidth", "120");
+    w.type("stockHeight", "4 in - 1.6");
+    w.type("stockThickness", "3");
+    w.type("stockSpacer", "1");
+    w.click("toCuts");
+    w.act("stepOutline");
+    w.choose("stepTool", "end-3");
+    w.settle();
+}
+
+} // namespace
+
+TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it can be undone") {
+    Window w;
+    const auto first = w.job();
+    planMoon(w);
+    // The moon is 40 mm across with a hole of 12 mm, and its picture is a locked guide below.
+    REQUIRE(w.job().artwork->items.size() == 2);
+    const auto& picture = w.job().artwork->items[0];
+    CHECK(picture.underlay);
+    CHECK(artwork::isLocked(*w.job().artwork, picture));
+    const auto* moon = artwork::shapeOf(w.job().artwork->items[1]);
+    REQUIRE(moon);
+    REQUIRE(moon->piece.openings.size() == 1);
+    CHECK(boundsOf(moon->piece.outline).width() == Approx(40).margin(0.1));
+    CHECK(boundsOf(moon->piece.openings[0]).width() == Approx(12).margin(0.1));
+    CHECK(w.job().stock.height == Approx(100));
+
+    w.click("toProof");
+    w.settle();
+    REQUIRE(w.session->proofIsFresh());
+    CAPTURE(w.find<QLabel>("verdict")->text().toStdString());
+    REQUIRE(w.session->proof()->mayRun());
+    CHECK(w.session->proof()->deviation.cutInto < 0.01);
+    // What the operator sees: a gap beside the moon where the tool went, wood on the moon.
+    const Vec2 centre = artwork::boundsOf(w.job().artwork->items[1]).centre();
+    const QColor wood = w.pixel(centre + Vec2{0, 14});
+    int open = 0; // of eight places in the groove, some may be tabs
+    for (int i = 0; i < 8; ++i)
+        open += !test::like(w.pixel(centre + 21.5 * Vec2{std::cos(i * pi / 4), std::sin(i * pi / 4)}), wood, 8);
+    CHECK(open >= 4);
+
+    w.click("toRun");
+    w.settle();
+    w.type("standInFaster", "500");
+    w.click("startStandIn");
+    w.until([&] { return w.session->runner().facts().connected; }, "the stand-in answers");
+    CHECK_FALSE(w.find<QPushButton>("borderWalk")->isEnabled()); // no zero, no walk
+    w.click("home");
+    w.until([&] { return w.session->runner().facts().homed; }, "homed");
+    w.type("jogStep", "50");
+    for (const char* jog : {"jogXPlus", "jogYPlus", "jogZMinus"}) w.click(jog);
+    w.until([&] { return std::abs(w.session->runner().facts().status.machine.z + 50) < 0.01; }, "jogged");
+    w.click("setZero");
+    w.until([&] { return w.session->runner().facts().zeroSet; }, "zero set");
+    w.click("borderWalk");
+    // It ends where it began, at the lower left of all that is cut, above stock and clamps.
+    // It ends where it began, at the lower left of all that is cut, above stock and clamps.
+    w.until(
+        [&] {
+            const auto& at = w.session->runner().facts().status.at;
+            return at.x > 25 && at.x < 30 && at.y > 25 && at.y < 30 && at.z >= 5;
+        },
+        "the border is walked");
+    w.click("startRun");
+    using State = link::Streamer::State;
+    w.until(
+        [&] {
+            if (w.session->runner().facts().state == State::asking) w.find<QPushButton>("resumeRun")->click();
+            return w.session->runner().facts().state == State::finished;
+        },
+        "the run ends");
+    w.until([&] { return w.find<QLabel>("runPrompt")->text() == "Finished."; }, "the sheet says so");
+    CHECK(w.session->runner().facts().status.clock ==
+          Approx(w.session->proof()->timing.motion).epsilon(0.03).margin(0.3));
+    CHECK(w.find<QProgressBar>("runProgress")->value() == w.find<QProgressBar>("runProgress")->maximum());
+
+    int undone = 0;
+    while (w.session->history().canUndo() && undone < 100) w.act("editUndo"), ++undone;
+    CHECK(undone >= 8);
+    CHECK(w.job() == first);
+    while (w.session->history().canRedo()) w.act("editRedo");
+    CHECK(w.job().plan.steps.size() == 1);
+}
+
+TEST_CASE("hold, resume and stop reach the machine, a broken run goes on from its last line") {
+    Window w;
+    planMoon(w);
+    w.act("stationRun");
+    w.settle();
+    w.type("standInFaster", "6");
+    w.click("startStandIn");
+    w.until([&] { return w.session->runner().facts().connected; }, "connected");
+    const auto& facts = w.session->runner().facts();
+    w.click("startRun");
+    CHECK(w.message().contains("zero is not set"));
+    w.session->runner().send({"G21 G90 G0 X40 Y40 Z-40"});
+    w.until([&] { return std::abs(facts.status.machine.z + 40) < 0.01; }, "jogged");
+    w.click("setZero");
+    w.until([&] { return facts.zeroSet; }, "zero set");
+    w.click("borderWalk");
+    w.click("startRun"); // it waits for the end of the walk
+    using State = link::Streamer::State;
+    const auto answer = [&] {
+        if (facts.state == State::asking) w.find<QPushButton>("resumeRun")->click();
+    };
+    w.until([&] { return answer(), facts.done > 12; }, "under way");
+    w.click("holdRun");
+    w.until([&] { return facts.state == State::holding; }, "held");
+    QTest::qWait(400); // it has braked by then
+    const auto held = facts.status.machine;
+    QTest::qWait(300);
+    CHECK(facts.status.machine == held);
+    w.click("resumeRun");
+    w.until([&] { return facts.done > 16; }, "goes on");
+    w.click("stopRun");
+    w.until([&] { return facts.state == State::stopped; }, "stopped");
+    CHECK_FALSE(facts.problem.isEmpty());
+    w.click("resumeFromLog");
+    w.until([&] { return answer(), facts.state == State::finished; }, "the rest is done");
+}
+
+TEST_CASE("a killed window loses nothing that was kept: the next one offers it") {
+    auto folder = std::make_shared<test::TemporaryFolder>();
+    const QString picture = test::moonPicture(QString::fromStdString((folder->path / "moon.png").string()));
+    qputenv("XDG_DATA_HOME", folder->path.c_str());
+    QProcess other;
+    other.start(FERRO_BIN "/ferrograph", {"--autosave", "1", picture});
+    REQUIRE(other.waitForStarted());
+    const QDir kept(QString::fromStdString((folder->path / "ferrograph/unfinished").string()));
+    REQUIRE(QTest::qWaitFor([&] { return !kept.entryList({"*.ferro"}).isEmpty(); }, 60'000));
+    other.kill();
+    other.waitForFinished();
+
+    Window w(folder);
+    REQUIRE(w.find("recovery")->isVisible());
+    CHECK(w.job().artwork->items.empty());
+    w.click("recover");
+    CHECK_FALSE(w.find("recovery")->isVisible());
+    REQUIRE(w.job().artwork->items.size() == 1);
+    CHECK(artwork::pictureOf(w.job().artwork->items[0])->picture.width == 600);
+    CHECK(w.session->changed());
+    CHECK(kept.entryList({"*.ferro"}).size() == 1); // still kept, now as ours
+    w.act("editUndo");
+    CHECK(w.job().artwork->items.empty());
+}
+
+TEST_CASE("saved and opened again, a job is the same, a damaged file changes nothing") {
+    Window w;
+    planMoon(w);
+    const QString file = w.path("moon.ferro");
+    REQUIRE(w.session->save(file));
+    CHECK_FALSE(w.session->changed());
+    const auto saved = w.job();
+    w.act("fileNew");
+    CHECK(w.job().plan.steps.empty());
+    w.main->takeFiles({file});
+    CHECK(w.job() == saved);
+    QFile broken(w.path("broken.ferro"));
+    REQUIRE(broken.open(QIODevice::WriteOnly));
+    broken.write(QByteArray(5000, 'x'));
+    broken.close();
+    w.main->takeFiles({w.path("broken.ferro")});
+    CHECK(w.message().contains("broken.ferro"));
+    CHECK(w.job() == saved);
+    QFile lie(w.path("lie.png"));
+    REQUIRE(lie.open(QIODevice::WriteOnly));
+    lie.write("\x89PNG\r\n\x1a\n but no more");
+    lie.close();
+    w.drop(w.path("lie.png"));
+    w.until([&] { return w.message().contains("lie.png"); }, "the bad picture is named");
+    CHECK(w.job() == saved);
+}

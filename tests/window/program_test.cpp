@@ -1,0 +1,71 @@
+#include "window.h"
+
+#include "app/shell/program_proof.h"
+
+using namespace ferro;
+using test::Window;
+
+namespace {
+QString write(Window& w, const char* name, const QByteArray& program) {
+    QFile out(w.path(name));
+    REQUIRE(out.open(QIODevice::WriteOnly));
+    out.write(program);
+    return w.path(name);
+}
+app::ProgramProof* proofOf(Window& w, const QString& file) {
+    w.main->takeFiles({file});
+    auto* dialog = w.main->findChild<app::ProgramProof*>("programProof");
+    REQUIRE(dialog);
+    REQUIRE(dialog->isVisible());
+    w.settle();
+    return dialog;
+}
+QString verdict(app::ProgramProof* dialog) { return dialog->findChild<QLabel*>("programVerdict")->text(); }
+const QByteArray groove =
+    "G21 G90\nM3 S9000\nG0 Z5\nG0 X20 Y20\nG1 Z-5 F200\nG1 X300 F900\nG2 X300 Y120 I0 J50\nG1 X20\nG0 "
+    "Z5\nM30\n";
+} // namespace
+
+TEST_CASE("program: any G-code dropped on the window is proofed on this job's stock, and anew when that changes") {
+    Window w;
+    auto* dialog = proofOf(w, write(w, "groove.nc", groove));
+    CHECK(verdict(dialog).startsWith("Go"));
+    CHECK(dialog->findChild<QLabel*>("programFacts")->text().contains("10 lines"));
+    const auto* picture = dialog->findChild<QLabel*>("programSurface");
+    const auto surface = picture->pixmap().toImage();
+    REQUIRE_FALSE(surface.isNull());
+    // The stock is 600 × 400: the groove at y = 20 crosses the picture near its lower edge.
+    const auto at = [&](double x, double y) {
+        return surface.pixelColor(static_cast<int>(x / 600 * surface.width()),
+                                  static_cast<int>((1 - y / 400) * surface.height()));
+    };
+    CHECK(at(160, 20).lightness() < at(160, 200).lightness() - 10);
+    // Thinner stock: now the groove goes below the scrap board.
+    auto stock = w.job().stock;
+    stock.thickness = 1, stock.spacer = 0;
+    w.session->apply("Thin", job::withStock(w.job(), stock));
+    w.settle();
+    CHECK(verdict(dialog).startsWith("No-go"));
+    w.act("editUndo");
+    w.settle();
+    CHECK(verdict(dialog).startsWith("Go"));
+    w.session->apply("Clamp", job::withClamp(w.job(), {{{140, 10}, {170, 40}}, 20}));
+    w.settle();
+    CHECK(verdict(dialog).startsWith("No-go"));
+    if (const auto shot = qgetenv("FERRO_TEST_SHOT"); !shot.isEmpty()) dialog->grab().save(QString::fromUtf8(shot));
+}
+
+TEST_CASE("program: a bad one is named by its line, and the job stays as it is") {
+    Window w;
+    const auto before = w.job();
+    auto* dialog = proofOf(w, write(w, "bad.gcode", "G21 G90\nG0 Z5\nG1 X5\n"));
+    CHECK(verdict(dialog).contains("line 3"));
+    dialog->close();
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    auto* plunge = proofOf(w, write(w, "plunge.tap", "G21 G90\nG0 Z5\nG0 X10 Y10\nG0 Z-1\nG0 Z5\n"));
+    CHECK(verdict(plunge).startsWith("No-go"));
+    bool told = false;
+    for (const auto* label : plunge->findChildren<QLabel*>()) told |= label->text().contains("Line 4");
+    CHECK(told);
+    CHECK(w.job() == before);
+}

@@ -1,0 +1,165 @@
+#pragma once
+
+#include "app/shell/main_window.h"
+#include "app/theme/theme.h"
+
+#include "support/failing_disk.h"
+
+#include <QTest>
+#include <catch2/catch.hpp>
+
+namespace ferro::test {
+
+/// The whole window on a data folder of its own, with hands: widgets are found by object name.
+class Window {
+public:
+    Window() : Window(std::make_shared<TemporaryFolder>()) {}
+    explicit Window(std::shared_ptr<TemporaryFolder> folder) : folder_(std::move(folder)) {
+        qputenv("XDG_DATA_HOME", folder_->path.c_str());
+        auto book = shop::openBook(realDisk());
+        REQUIRE(book);
+        session = std::make_unique<app::Session>(std::move(*book));
+        main = std::make_unique<app::MainWindow>(*session);
+        main->show();
+        QCoreApplication::processEvents();
+    }
+    ~Window() {
+        session->background().cancelAll();
+        main.reset();
+        session.reset();
+        app::theme().setScheme(app::Scheme::paper);
+    }
+
+    template<class T = QWidget> T* find(const char* name) {
+        auto* widget = main->findChild<T*>(QLatin1String(name));
+        INFO("widget " << name);
+        REQUIRE(widget);
+        return widget;
+    }
+    /// Waits at most half a minute, sanitizers and all.
+    void until(const std::function<bool()>& true_, const char* what) {
+        const bool done = QTest::qWaitFor(true_, 60'000);
+        INFO(what << "; the window says: " << message().toStdString());
+        const auto& run = session->runner().facts();
+        INFO("the machine: " << link::stateName(run.status.state) << " done " << run.done << " of " << run.lines << " "
+                             << run.question.toStdString() << run.problem.toStdString());
+        REQUIRE(done);
+    }
+    void settle() {
+        int calm = 0;
+        until([&] { return (calm = session->background().busy() ? 0 : calm + 1) > 12; }, "background work ends");
+    }
+    void click(const char* name) {
+        auto* button = find<QAbstractButton>(name);
+        INFO("click " << name << "; the window says: " << message().toStdString());
+        REQUIRE(button->isVisible());
+        REQUIRE(button->isEnabled());
+        // A box or radio takes clicks on its mark and words only, which need not reach the middle.
+        const bool marks = qobject_cast<QCheckBox*>(button) || qobject_cast<QRadioButton*>(button);
+        QTest::mouseClick(button, Qt::LeftButton, {},
+                          marks ? QPoint(8, button->height() / 2) : button->rect().center());
+        QCoreApplication::processEvents();
+    }
+    void act(const char* name) {
+        auto* action = find<QAction>(name);
+        REQUIRE(action->isEnabled());
+        action->trigger();
+        QCoreApplication::processEvents();
+    }
+    QLineEdit* edit(const char* name) {
+        auto* widget = find(name);
+        auto* line = qobject_cast<QLineEdit*>(widget);
+        if (!line) line = widget->findChild<QLineEdit*>();
+        REQUIRE(line);
+        return line;
+    }
+    /// Types over a field and leaves it by Return.
+    void type(const char* name, const QString& text) {
+        auto* line = edit(name);
+        INFO("type into " << name);
+        REQUIRE(line->isVisible());
+        line->setFocus();
+        line->selectAll();
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_Return);
+        QCoreApplication::processEvents();
+    }
+    void choose(const char* name, const QString& data) {
+        auto* box = find<QComboBox>(name);
+        const int at = box->findData(data);
+        REQUIRE(at >= 0);
+        box->setCurrentIndex(at);
+        Q_EMIT box->activated(at);
+        QCoreApplication::processEvents();
+    }
+    [[nodiscard]] app::BenchView* bench() { return find<app::BenchView>("bench"); }
+    /// Presses at one place of the sheet, drags to another and lets go.
+    void drag(Vec2 from, Vec2 to, Qt::KeyboardModifiers keys = {}) {
+        auto* b = bench();
+        const QPoint a = b->toScreen(from).toPoint(), z = b->toScreen(to).toPoint();
+        QTest::mousePress(b, Qt::LeftButton, keys, a);
+        for (int i = 1; i <= 6; ++i) {
+            const QPointF p = QPointF(a) + (QPointF(z) - QPointF(a)) * i / 6.0;
+            QMouseEvent move(QEvent::MouseMove, p, b->mapToGlobal(p), Qt::NoButton, Qt::LeftButton, keys);
+            QCoreApplication::sendEvent(b, &move);
+        }
+        QTest::mouseRelease(b, Qt::LeftButton, keys, z);
+        QCoreApplication::processEvents();
+    }
+    void clickAt(Vec2 p, Qt::KeyboardModifiers keys = {}) {
+        QTest::mouseClick(bench(), Qt::LeftButton, keys, bench()->toScreen(p).toPoint());
+        QCoreApplication::processEvents();
+    }
+    void drop(const QString& file) {
+        QMimeData data;
+        data.setUrls({QUrl::fromLocalFile(file)});
+        const QPointF middle = bench()->rect().center();
+        QDragEnterEvent enter(middle.toPoint(), Qt::CopyAction, &data, Qt::LeftButton, {});
+        QCoreApplication::sendEvent(bench(), &enter);
+        REQUIRE(enter.isAccepted());
+        QDropEvent event(middle, Qt::CopyAction, &data, Qt::LeftButton, {});
+        QCoreApplication::sendEvent(bench(), &event);
+        QCoreApplication::processEvents();
+    }
+    [[nodiscard]] QColor pixel(Vec2 p) {
+        const auto image = bench()->grab().toImage();
+        return image.pixelColor(bench()->toScreen(p).toPoint());
+    }
+    [[nodiscard]] QString message() { return main->findChild<QLabel*>("messageText")->text(); }
+    [[nodiscard]] const job::Job& job() const { return session->job(); }
+    [[nodiscard]] QString path(const char* name) const {
+        return QString::fromStdString((folder_->path / name).string());
+    }
+    [[nodiscard]] std::shared_ptr<TemporaryFolder> folder() const { return folder_; }
+
+    std::unique_ptr<app::Session> session;
+    std::unique_ptr<app::MainWindow> main;
+
+private:
+    std::shared_ptr<TemporaryFolder> folder_;
+};
+
+inline bool like(QColor a, QColor b, int within = 40) {
+    return std::abs(a.red() - b.red()) <= within && std::abs(a.green() - b.green()) <= within &&
+           std::abs(a.blue() - b.blue()) <= within;
+}
+
+/// A puppet's moon, 40 mm across at 10 px/mm, with a round hole of 12 mm, ink on paper.
+inline QString moonPicture(const QString& file) {
+    QImage image(600, 600, QImage::Format_RGB32);
+    image.setDotsPerMeterX(10'000);
+    image.setDotsPerMeterY(10'000);
+    image.fill(QColor(240, 236, 225));
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    QPainterPath moon;
+    moon.addEllipse(QPointF(300, 300), 200, 200);
+    moon.addEllipse(QPointF(300, 300), 60, 60);
+    painter.fillPath(moon, QColor(25, 22, 20));
+    painter.fillRect(QRect(20, 20, 3, 3), Qt::black); // a speck
+    painter.end();
+    REQUIRE(image.save(file, "PNG"));
+    return file;
+}
+
+} // namespace ferro::test
