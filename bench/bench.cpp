@@ -1,0 +1,215 @@
+// Measures against the raw library or the physical limit in the same run and prints ratios. Nothing is asserted:
+// numbers depend on the machine, ratios hardly do. ./dev bench [word of a name]
+#include "geometry/flatten.h"
+#include "geometry/polygons.h"
+#include "job/edits.h"
+#include "job/job_file.h"
+#include "program/writer.h"
+#include "proof/proof.h"
+#include "trace/trace.h"
+
+#include <chrono>
+#include <clipper.hpp>
+#include <cstdlib>
+#include <cstring>
+#include <fmt/format.h>
+#include <potracelib.h>
+#include <random>
+
+using namespace ferro;
+
+namespace {
+
+/// The best of some runs, s: what the work costs when nothing else is in the way.
+template<class Work> double seconds(Work&& work, int runs = 9) {
+    double best = 1e9;
+    for (int i = 0; i < runs; ++i) {
+        const auto begin = std::chrono::steady_clock::now();
+        work();
+        best = std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count());
+    }
+    return best;
+}
+
+void row(const char* name, double ours, double theirs, const char* yardstick, double limit, bool atLeast = false) {
+    const double ratio = ours / theirs;
+    fmt::print("{:34} {:9.2f} ms  {:28} {:9.2f} ms  ratio {:5.2f}  wanted {} {:.1f}  {}\n", name, ours * 1e3, yardstick,
+               theirs * 1e3, ratio, atLeast ? "≥" : "≤", limit,
+               (atLeast ? ratio >= limit : ratio <= limit) ? "yes" : "NO");
+}
+
+/// An inked page of puppets: blobs with openings, soft edges.
+picture::Grey page(int side) {
+    picture::Grey grey{side, side,
+                       std::vector<std::uint8_t>(static_cast<std::size_t>(side) * static_cast<std::size_t>(side), 235)};
+    std::mt19937 random(1);
+    for (int n = 0; n < 400; ++n) {
+        const int cx = static_cast<int>(random() % static_cast<unsigned>(side)),
+                  cy = static_cast<int>(random() % static_cast<unsigned>(side)),
+                  r = 20 + static_cast<int>(random() % 90);
+        const double wave = 3 + static_cast<double>(random() % 7),
+                     depth = 0.1 + 0.02 * static_cast<double>(random() % 10);
+        for (int y = std::max(0, cy - 2 * r); y < std::min(side, cy + 2 * r); ++y)
+            for (int x = std::max(0, cx - 2 * r); x < std::min(side, cx + 2 * r); ++x) {
+                const double d = std::hypot(x - cx, y - cy), a = std::atan2(y - cy, x - cx),
+                             edge = r * (1 + depth * std::sin(wave * a)) - d;
+                const double ink = std::clamp(edge + 0.5, 0.0, 1.0) * std::clamp(d - r / 3.0 + 0.5, 0.0, 1.0);
+                auto& v = grey.values[static_cast<std::size_t>(y) * static_cast<std::size_t>(side) +
+                                      static_cast<std::size_t>(x)];
+                v = static_cast<std::uint8_t>(std::min<double>(v, 235 - 190 * ink));
+            }
+    }
+    return grey;
+}
+
+void benchTrace() {
+    const auto grey = page(4000);
+    Progress progress;
+    const trace::Settings settings{.level = 140, .speck = 0.05};
+    const double ours = seconds([&] { (void)trace::traced(grey, 10, settings, progress).has_value(); });
+    // The library alone: the same bits and parameters, no picture, no report, no pieces.
+    constexpr int bits = sizeof(potrace_word) * 8;
+    const int words = (grey.width + bits - 1) / bits;
+    std::vector<potrace_word> map(static_cast<std::size_t>(words) * 4000, 0);
+    for (int y = 0; y < 4000; ++y)
+        for (int x = 0; x < 4000; ++x)
+            if (grey.at(x, 3999 - y) < 140)
+                map[static_cast<std::size_t>(y * words + x / bits)] |= potrace_word{1} << (bits - 1 - x % bits);
+    const potrace_bitmap_t bitmap{4000, 4000, words, map.data()};
+    auto* how = potrace_param_default();
+    how->turdsize = 5;
+    how->alphamax = 4.0 / 3 * (1 - 110.0 / 180) * 1.9;
+    how->opttolerance = 0.5;
+    const double theirs = seconds([&] { potrace_state_free(potrace_trace(how, &bitmap)); });
+    potrace_param_free(how);
+    row("trace 4000 × 4000", ours, theirs, "libpotrace alone", 1.3);
+}
+
+Ring bigOutline(std::size_t count) {
+    std::mt19937 random(2);
+    std::uniform_real_distribution<> part(-0.002, 0.002);
+    Ring ring;
+    for (std::size_t i = 0; i < count; ++i) {
+        const double a = 2 * pi * static_cast<double>(i) / static_cast<double>(count);
+        const double r = 300 * (1 + 0.08 * std::sin(9 * a) + 0.03 * std::sin(41 * a)) + part(random);
+        ring.push_back({r * std::cos(a), r * std::sin(a)});
+    }
+    return ring;
+}
+
+void benchOffset() {
+    const Rings outline{bigOutline(100'000)};
+    const Ring thin = thinned(outline[0], 0.01, true);
+    ClipperLib::Path raw;
+    for (const Vec2 p : thin) raw.emplace_back(std::llround(p.x * 1e5), std::llround(p.y * 1e5));
+    const double theirs = seconds([&] {
+        ClipperLib::ClipperOffset worker(2, 1000);
+        worker.AddPath(raw, ClipperLib::jtRound, ClipperLib::etClosedPolygon);
+        ClipperLib::Paths out;
+        worker.Execute(out, 3e5);
+    });
+    const OffsetOptions options{.tolerance = 0.04}; // thins at 0.01 mm, like the yardstick
+    row("offset 100 000 points, thinned", seconds([&] { (void)offset(outline, 3, options).has_value(); }), theirs,
+        "libpolyclipping, thinned", 1.5);
+    row("offset with arcs put back", seconds([&] { (void)offsetPaths(outline, 3, options).has_value(); }), theirs,
+        "libpolyclipping, thinned", 2.0);
+}
+
+toolpath::Toolpath manyMoves(std::size_t count) {
+    toolpath::Toolpath path;
+    path.start = {0, 0, 5};
+    path.steps.push_back(
+        {.step = {}, .name = "bench", .kind = plan::StepKind::outline, .tool = {}, .moves = {}, .cuts = {}});
+    auto& moves = path.steps[0].moves;
+    for (std::size_t i = 0; i < count; ++i) {
+        const double a = 0.0005 * static_cast<double>(i);
+        moves.push_back({toolpath::Move::Kind::line,
+                         true,
+                         {200 + (40 + a) * std::cos(a), 200 + (40 + a) * std::sin(a), -3},
+                         {},
+                         1500,
+                         0});
+    }
+    return path;
+}
+
+void benchRemoval() {
+    const auto path = manyMoves(300'000);
+    auto grid = proof::HeightGrid::over({{0, 0}, {400, 400}}, 0.1);
+    Progress progress;
+    std::size_t cells = 0;
+    // From the moves to the surface, the making of strokes included.
+    const double ours = seconds([&] { cells = *proof::sweep(grid, proof::strokesOf(path, 12, 0.01), progress); });
+    volatile float level = -1;
+    const double plain = seconds([&] {
+        const float z = level;
+        for (float& h : grid.heights) h = std::min(h, z);
+    });
+    const double rate = static_cast<double>(cells) / ours, limit = static_cast<double>(grid.heights.size()) / plain;
+    fmt::print("{:34} {:9.0f} M cells/s  {:24} {:9.0f} M cells/s  ratio {:5.2f}  wanted ≥ 0.3  {}\n",
+               "removal, 300 000 moves", rate / 1e6, "plain sweep", limit / 1e6, rate / limit,
+               rate / limit >= 0.3 ? "yes" : "NO");
+    auto broad = path;
+    broad.steps[0].moves.clear();
+    for (int i = 0; i < 130; ++i)
+        broad.steps[0].moves.push_back(
+            {toolpath::Move::Kind::line, true, {i % 2 ? 390.0 : 10.0, 10 + i * 2.9, -3}, {}, 1500, 0});
+    const auto wide = proof::strokesOf(broad, 12, 0.01);
+    const double broadTime = seconds([&] { cells = *proof::sweep(grid, wide, progress); });
+    const double broadRate = static_cast<double>(cells) / broadTime;
+    fmt::print("{:34} {:9.0f} M cells/s  {:24} {:9.0f} M cells/s  ratio {:5.2f}  wanted ≥ 0.3  {}\n",
+               "removal, long moves", broadRate / 1e6, "plain sweep", limit / 1e6, broadRate / limit,
+               broadRate / limit >= 0.3 ? "yes" : "NO");
+}
+
+void benchText() {
+    const auto path = manyMoves(500'000);
+    program::Dialect dialect;
+    dialect.header = {"G21"};
+    const double ours = seconds([&] { (void)program::written(path, dialect, {}, "bench").lines; });
+    const double theirs = seconds([&] {
+        fmt::memory_buffer out;
+        for (const auto& m : path.steps[0].moves)
+            fmt::format_to(std::back_inserter(out), "X{:.3f} Y{:.3f}\n", m.to.x, m.to.y);
+    });
+    row("G-code of 500 000 moves", ours, theirs, "fmt on the same numbers", 1.3);
+}
+
+void benchJob() {
+    auto book = shop::openBook(realDisk());
+    auto job = *job::freshJob(*book);
+    std::vector<Piece> pieces;
+    for (int i = 0; i < 5000; ++i) pieces.push_back({circle({i % 100 * 5.0, i / 100 * 5.0}, 2), {}});
+    job = job::withArtwork(job, artwork::withPieces(*job.artwork, pieces, "cut", "token").artwork);
+    std::string bytes;
+    const double ours = seconds([&] {
+        bytes = *job::toBytes(job);
+        (void)job::fromBytes(bytes).has_value();
+    });
+    std::string copy(bytes.size(), 0);
+    const double theirs = seconds([&] { std::memcpy(copy.data(), bytes.data(), bytes.size()); });
+    fmt::print("{:34} {:9.2f} ms  {:28} {:9.4f} ms  {:.1f} MB/s of job file\n", "job of 5000 pieces, save + load",
+               ours * 1e3, "copying the bytes", theirs * 1e3, static_cast<double>(bytes.size()) / ours / 1e6);
+}
+
+void benchStart() {
+    const auto run = [](const char* command) {
+        return seconds(
+            [&] {
+                if (std::system(command) != 0) fmt::print("could not run {}\n", command);
+            },
+            5);
+    };
+    row("start-up of the window", run(FERRO_BIN "/ferrograph --start-up-only 2>/dev/null"),
+        run(FERRO_BIN "/ferro_empty_window 2>/dev/null"), "empty Qt window", 2.0);
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    const std::pair<const char*, void (*)()> all[] = {{"trace", benchTrace},     {"offset", benchOffset},
+                                                      {"removal", benchRemoval}, {"text", benchText},
+                                                      {"job", benchJob},         {"start", benchStart}};
+    for (const auto& [name, run] : all)
+        if (argc < 2 || std::string_view(name).find(argv[1]) != std::string_view::npos) run();
+}
