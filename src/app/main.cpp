@@ -1,5 +1,6 @@
 #include "app/shell/main_window.h"
 #include "app/shell/rehearsal.h"
+#include "app/theme/system_fonts.h"
 #include "app/theme/theme.h"
 
 #include <QApplication>
@@ -11,6 +12,7 @@
 int main(int argc, char** argv) {
     using namespace ferro::app;
     std::signal(SIGPIPE, SIG_IGN); // a lost link is a result, not the end
+    useShortFontConfig();
     QApplication app(argc, argv);
     QApplication::setApplicationName("ferrograph");
     QApplication::setApplicationDisplayName("Ferrograph");
