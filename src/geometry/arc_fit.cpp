@@ -23,43 +23,8 @@ bool fitsLine(std::span<const Vec2> p, std::size_t first, std::size_t last, doub
     return true;
 }
 
-/// The chain as one arc through its two ends. The one freedom left, the centre's place on their bisector, is solved by
-/// least squares over the points between (each gives one linear equation), then every point and chord is checked.
 std::optional<Segment> fittedArc(std::span<const Vec2> p, std::size_t first, std::size_t last, double tolerance) {
-    const Vec2 a = p[first], b = p[last], middle = (a + b) / 2;
-    const Vec2 chord = b - a;
-    const double half = length(chord) / 2;
-    if (half < 1e-9 || last < first + 2) return std::nullopt;
-    const Vec2 normal = perpendicular(chord) / (2 * half);
-    // |q - m - h n|² = half² + h²  →  2 h (q-m)·n = |q-m|² - half²
-    double weight = 0, sum = 0;
-    for (std::size_t i = first + 1; i < last; ++i) {
-        const Vec2 q = p[i] - middle;
-        const double k = 2 * dot(q, normal);
-        weight += k * k;
-        sum += k * (dot(q, q) - half * half);
-    }
-    if (weight < 1e-18) return std::nullopt;
-    const double h = sum / weight;
-    const Vec2 centre = middle + normal * h;
-    const double radius = std::hypot(half, h);
-    if (!(radius < 1e5)) return std::nullopt;
-    const bool ccw = cross(p[first + 1] - a, b - a) > 0;
-    // At most half a turn, so that the arc is well defined by its ends.
-    if (ccw ? h < -1e-9 * half : h > 1e-9 * half) return std::nullopt;
-    const double budget = tolerance;
-    Vec2 last_point = a;
-    for (std::size_t i = first + 1; i <= last; ++i) {
-        const Vec2 q = p[i];
-        if (i < last && std::abs(distance(q, centre) - radius) > budget) return std::nullopt;
-        const double turn = cross(last_point - centre, q - centre);
-        if (ccw ? turn <= 0 : turn >= 0) return std::nullopt;
-        // The middle of the stretch is where it is farthest from the arc. A quarter more room: the offsetter makes the
-        // last chord of a round up to half as long again as the rest.
-        if (std::abs(distance((last_point + q) / 2, centre) - radius) > 1.25 * budget) return std::nullopt;
-        last_point = q;
-    }
-    return Segment::arc(centre, b, ccw);
+    return arcThrough(p.subspan(first, last - first + 1), tolerance);
 }
 
 /// The farthest end that `fits` accepts, by doubling and then halving: fitting is not monotonic, but nearly so.
@@ -99,6 +64,44 @@ void fitRun(Path& out, std::span<const Vec2> p, double tolerance) {
 }
 
 } // namespace
+
+// The one freedom left, the centre's place on the bisector of the two ends, is solved by least squares over the points
+// between (each gives one linear equation), then every point and chord is checked.
+std::optional<Segment> arcThrough(std::span<const Vec2> p, double tolerance) {
+    const Vec2 a = p.front(), b = p.back(), middle = (a + b) / 2;
+    const Vec2 chord = b - a;
+    const double half = length(chord) / 2;
+    if (half < 1e-9 || p.size() < 3) return std::nullopt;
+    const Vec2 normal = perpendicular(chord) / (2 * half);
+    // |q - m - h n|² = half² + h²  →  2 h (q-m)·n = |q-m|² - half²
+    double weight = 0, sum = 0;
+    for (std::size_t i = 1; i + 1 < p.size(); ++i) {
+        const Vec2 q = p[i] - middle;
+        const double k = 2 * dot(q, normal);
+        weight += k * k;
+        sum += k * (dot(q, q) - half * half);
+    }
+    if (weight < 1e-18) return std::nullopt;
+    const double h = sum / weight;
+    const Vec2 centre = middle + normal * h;
+    const double radius = std::hypot(half, h);
+    if (!(radius < 1e5)) return std::nullopt;
+    const bool ccw = cross(p[1] - a, b - a) > 0;
+    // At most half a turn, so that the arc is well defined by its ends.
+    if (ccw ? h < -1e-9 * half : h > 1e-9 * half) return std::nullopt;
+    Vec2 last_point = a;
+    for (std::size_t i = 1; i < p.size(); ++i) {
+        const Vec2 q = p[i];
+        if (i + 1 < p.size() && std::abs(distance(q, centre) - radius) > tolerance) return std::nullopt;
+        const double turn = cross(last_point - centre, q - centre);
+        if (ccw ? turn <= 0 : turn >= 0) return std::nullopt;
+        // The middle of the stretch is where it is farthest from the arc. A quarter more room: the offsetter makes the
+        // last chord of a round up to half as long again as the rest.
+        if (std::abs(distance((last_point + q) / 2, centre) - radius) > 1.25 * tolerance) return std::nullopt;
+        last_point = q;
+    }
+    return Segment::arc(centre, b, ccw);
+}
 
 Path arcFitted(const Ring& points, bool closed, double tolerance) {
     if (points.size() < 3) return pathOf(points, closed);

@@ -2,6 +2,8 @@
 
 #include "geometry/path.h"
 
+#include <span>
+
 namespace ferro {
 
 /// Lines and arcs through a chain of points: fewest greedily, each within `tolerance` mm of every point it replaces and
@@ -9,6 +11,9 @@ namespace ferro {
 /// stays closed. A closed ring is begun at its sharpest corner, or at its longest stretch when it has none. Arcs turn
 /// by at most half a turn.
 [[nodiscard]] Path arcFitted(const Ring& points, bool closed, double tolerance);
+/// The chain as one arc through its two ends, of at most half a turn, each point within `tolerance` mm of it and each
+/// stretch between two within a quarter more; none when there is no such arc.
+[[nodiscard]] std::optional<Segment> arcThrough(std::span<const Vec2> chain, double tolerance);
 /// Cubics become lines and arcs within `tolerance` mm; lines and arcs stay as they are.
 [[nodiscard]] Path withoutCubics(const Path& path, double tolerance);
 

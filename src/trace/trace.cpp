@@ -1,78 +1,16 @@
 #include "trace/trace.h"
 
 #include "base/parallel.h"
+#include "trace/bilevel.h"
+#include "trace/level_lines.h"
+#include "trace/outline_fit.h"
 
+#include <atomic>
 #include <future>
-#include <potracelib.h>
 
 namespace ferro::trace {
 
 namespace {
-
-using Word = potrace_word;
-constexpr int wordBits = static_cast<int>(sizeof(Word) * 8);
-
-/// The thresholded picture as libpotrace wants it: rows from the bottom, the highest bit leftmost.
-struct Bits {
-    std::vector<Word> words;
-    potrace_bitmap_t map{};
-
-    Bits(const picture::Grey& grey, int level, bool invert) {
-        const int rowWords = (grey.width + wordBits - 1) / wordBits;
-        words.assign(static_cast<std::size_t>(rowWords) * static_cast<std::size_t>(grey.height), 0);
-        map = {grey.width, grey.height, rowWords, words.data()};
-        parallelSlices(static_cast<std::size_t>(grey.height), 64, [&](std::size_t begin, std::size_t end) {
-            for (std::size_t y = begin; y < end; ++y) {
-                const std::uint8_t* row = grey.values.data() + y * static_cast<std::size_t>(grey.width);
-                Word* out =
-                    words.data() + (static_cast<std::size_t>(grey.height) - 1 - y) * static_cast<std::size_t>(rowWords);
-                for (int x = 0; x < grey.width; x += wordBits) {
-                    Word word = 0;
-                    const int count = std::min(wordBits, grey.width - x);
-                    for (int b = 0; b < count; ++b)
-                        word = word << 1 | static_cast<Word>((row[x + b] < level) != invert);
-                    *out++ = word << (wordBits - count);
-                }
-            }
-        });
-    }
-};
-
-Path pathOf(const potrace_path_t& traced, double mmPerPx) {
-    const auto& curve = traced.curve;
-    const auto point = [&](potrace_dpoint_t p) { return Vec2{p.x * mmPerPx, p.y * mmPerPx}; };
-    Path path{point(curve.c[curve.n - 1][2]), {}, true};
-    path.segments.reserve(static_cast<std::size_t>(curve.n) + 8);
-    for (int i = 0; i < curve.n; ++i) {
-        if (curve.tag[i] == POTRACE_CORNER) {
-            path.segments.push_back(Segment::line(point(curve.c[i][1])));
-            path.segments.push_back(Segment::line(point(curve.c[i][2])));
-        } else {
-            path.segments.push_back(Segment::cubic(point(curve.c[i][0]), point(curve.c[i][1]), point(curve.c[i][2])));
-        }
-    }
-    return path;
-}
-
-/// Straight runs come out as several collinear lines, because corners are written as two lines each: join them.
-void joinStraights(Path& path, double tolerance) {
-    auto& s = path.segments;
-    std::vector<Segment> out;
-    Vec2 from = path.start, begin = path.start;
-    for (std::size_t i = 0; i < s.size(); ++i) {
-        const bool joins = s[i].kind == Segment::Kind::line && !out.empty() && out.back().kind == Segment::Kind::line;
-        const double size = distance(begin, s[i].end);
-        if (joins && size > 0 && std::abs(cross(s[i].end - begin, from - begin)) <= tolerance * size &&
-            dot(s[i].end - from, from - begin) >= 0) {
-            out.back().end = s[i].end;
-        } else {
-            begin = from;
-            out.push_back(s[i]);
-        }
-        from = s[i].end;
-    }
-    s = std::move(out);
-}
 
 /// The grey picture as a surface: bilinear between pixel centres, in pixel units with y up.
 class Surface {
@@ -121,8 +59,8 @@ private:
     double sign_;
 };
 
-double largestMiss(const std::vector<Piece>& pieces, const Surface& surface, double pxPerMm, Vec2 size,
-                   const Progress& progress) {
+/// px; pieces in px.
+double largestMiss(const std::vector<Piece>& pieces, const Surface& surface, Vec2 size, const Progress& progress) {
     std::vector<const Path*> paths;
     for (const auto& piece : pieces) {
         paths.push_back(&piece.outline);
@@ -135,90 +73,83 @@ double largestMiss(const std::vector<Piece>& pieces, const Surface& surface, dou
             const auto& s = path.segments[k];
             const Vec2 from = path.from(k);
             for (const double t : {0.25, 0.75}) {
-                const Vec2 p = pointAt(from, s, t) * pxPerMm;
+                const Vec2 p = pointAt(from, s, t);
                 // A shape that runs off the picture ends at its edge, where there is no level line to follow.
                 if (p.x < 1 || p.y < 1 || p.x > size.x - 1 || p.y > size.y - 1) continue;
                 worst[i] = std::max(worst[i], surface.miss(p, perpendicular(tangentAt(from, s, t))));
             }
         }
     });
-    return (worst.empty() ? 0 : *std::max_element(worst.begin(), worst.end())) / pxPerMm;
+    return worst.empty() ? 0 : *std::max_element(worst.begin(), worst.end());
 }
 
-/// libpotrace lists a tree: an outline's children are its openings, theirs are islands again.
-void collect(const potrace_path_t* list, double mmPerPx, bool outerOnly, std::vector<Piece>& out) {
-    for (const auto* at = list; at; at = at->sibling) {
-        Path outline = pathOf(*at, mmPerPx);
-        joinStraights(outline, 0.01 * mmPerPx);
-        Piece piece{wound(std::move(outline), true), {}};
-        for (const auto* inner = at->childlist; inner && !outerOnly; inner = inner->sibling) {
-            Path opening = pathOf(*inner, mmPerPx);
-            joinStraights(opening, 0.01 * mmPerPx);
-            piece.openings.push_back(wound(std::move(opening), false));
-        }
-        out.push_back(std::move(piece));
-        for (const auto* inner = at->childlist; inner && !outerOnly; inner = inner->sibling)
-            collect(inner->childlist, mmPerPx, outerOnly, out);
+/// What the dark and the light are on the whole, and how many pixels are neither.
+struct Sides {
+    double dark = 0, light = 255, between = 0;
+};
+Sides sidesOf(const picture::Grey& grey, int level) {
+    const auto counts = picture::histogramOf(grey);
+    double sums[2] = {0, 0}, sizes[2] = {0, 0};
+    for (int v = 0; v < 256; ++v) {
+        sums[v >= level] += v * static_cast<double>(counts[static_cast<std::size_t>(v)]);
+        sizes[v >= level] += static_cast<double>(counts[static_cast<std::size_t>(v)]);
     }
+    Sides sides;
+    if (sizes[0] > 0) sides.dark = sums[0] / sizes[0];
+    if (sizes[1] > 0) sides.light = sums[1] / sizes[1];
+    const double edge = 0.15 * (sides.light - sides.dark);
+    for (int v = 0; v < 256; ++v)
+        if (v > sides.dark + edge && v < sides.light - edge)
+            sides.between += static_cast<double>(counts[static_cast<std::size_t>(v)]);
+    return sides;
 }
 
-/// Small outlines in the bitmap that libpotrace left out: counted by the difference to a run that keeps all would cost
-/// a second trace, so components are counted on the bits themselves (two passes over rows, union by root).
-std::size_t specksUnder(const Bits& bits, double area) {
-    if (area < 1) return 0;
-    struct Run {
-        int begin, end, root;
-    };
-    std::vector<int> parent;
-    std::vector<double> size;
-    const auto rootOf = [&](int i) {
-        while (parent[static_cast<std::size_t>(i)] != i)
-            i = parent[static_cast<std::size_t>(i)] =
-                parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(i)])];
-        return i;
-    };
-    std::vector<Run> above, row;
-    for (int y = 0; y < bits.map.h; ++y) {
-        row.clear();
-        const Word* line = bits.words.data() + static_cast<std::size_t>(y) * static_cast<std::size_t>(bits.map.dy);
-        const auto dark = [&](int x) { return (line[x / wordBits] >> (wordBits - 1 - x % wordBits)) & 1; };
-        std::size_t up = 0;
-        for (int x = 0; x < bits.map.w;) {
-            if (x % wordBits == 0 && line[x / wordBits] == 0) {
-                x += wordBits;
-                continue;
-            }
-            if (!dark(x)) {
-                ++x;
-                continue;
-            }
-            Run run{x, x, -1};
-            while (run.end < bits.map.w && dark(run.end)) ++run.end;
-            x = run.end;
-            while (up < above.size() && above[up].end <= run.begin) ++up;
-            for (std::size_t k = up; k < above.size() && above[k].begin < run.end; ++k) {
-                const int root = rootOf(above[k].root);
-                if (run.root < 0)
-                    run.root = root;
-                else if (root != rootOf(run.root)) {
-                    const int mine = rootOf(run.root);
-                    size[static_cast<std::size_t>(mine)] += size[static_cast<std::size_t>(root)];
-                    parent[static_cast<std::size_t>(root)] = mine;
-                }
-            }
-            if (run.root < 0) {
-                run.root = static_cast<int>(parent.size());
-                parent.push_back(run.root);
-                size.push_back(0);
-            }
-            size[static_cast<std::size_t>(rootOf(run.root))] += run.end - run.begin;
-            row.push_back(run);
+/// All in px.
+Result<Traced> tracedGrey(const picture::Grey& grey, int level, const Settings& settings, Progress& progress) {
+    auto sidesThere = std::async(std::launch::async, [&] { return sidesOf(grey, level); });
+    auto lines = levelLines(grey, level - 0.5, settings.invert, progress);
+    if (progress.cancelled()) return Problem::cancelled();
+    std::size_t points = 0;
+    for (const auto& line : lines) points += line.points.size();
+    // Along an edge with greys about every second point has one beside it; without them the level line is all stairs.
+    const Sides sides = sidesThere.get();
+    if (points > 0 && sides.between < 0.15 * static_cast<double>(points))
+        return tracedBilevel(grey, level, settings, progress);
+    progress.at(0.3);
+
+    Traced result;
+    std::vector<std::size_t> kept; // those that come out, outer ones before what lies in them
+    std::vector<int> place(lines.size(), -1);
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        if (std::abs(lines[i].area) < std::max(settings.speck, 0.5)) {
+            ++result.specksDropped;
+        } else if (settings.find == Find::areas || lines[i].parent < 0) {
+            kept.push_back(i);
         }
-        std::swap(above, row);
     }
-    std::size_t count = 0;
-    for (std::size_t i = 0; i < parent.size(); ++i) count += parent[i] == static_cast<int>(i) && size[i] <= area;
-    return count;
+    std::vector<Path> fitted(kept.size());
+    std::atomic<std::size_t> done = 0;
+    parallelFor(kept.size(), progress, [&](std::size_t i) {
+        const auto& line = lines[kept[i]];
+        // A sharp scan rises by about three quarters of its contrast in one pixel.
+        const double blur = 0.6 * (sides.light - sides.dark) / std::max(1.0, line.slope);
+        fitted[i] = fittedOutline(line.points, {std::max(0.1, settings.followWithin),
+                                                pi - settings.cornersUnder * pi / 180, std::clamp(blur, 1.0, 3.0)});
+        if (const auto now = ++done; now % 64 == 0)
+            progress.at(0.3 + 0.5 * static_cast<double>(now) / static_cast<double>(kept.size()));
+    });
+    if (progress.cancelled()) return Problem::cancelled();
+    for (std::size_t i = 0; i < kept.size(); ++i) {
+        const auto& line = lines[kept[i]];
+        if (line.area > 0) {
+            place[kept[i]] = static_cast<int>(result.pieces.size());
+            result.pieces.push_back({std::move(fitted[i]), {}});
+        } else if (line.parent >= 0 && place[static_cast<std::size_t>(line.parent)] >= 0) {
+            result.pieces[static_cast<std::size_t>(place[static_cast<std::size_t>(line.parent)])].openings.push_back(
+                std::move(fitted[i]));
+        }
+    }
+    return result;
 }
 
 Problem badSetting(std::string what) {
@@ -237,38 +168,21 @@ Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings&
         return badSetting("Speck size and follow distance cannot be below 0.");
     if (!(settings.cornersUnder >= 0 && settings.cornersUnder <= 180))
         return badSetting("The corner angle must be between 0° and 180°.");
-    Traced result;
-    result.level = settings.level == -1 ? picture::automaticLevel(picture::histogramOf(grey)) : settings.level;
-    const Bits bits(grey, result.level, settings.invert);
-    progress.at(0.05);
+    Settings inPx = settings;
+    inPx.speck *= pxPerMm * pxPerMm;
+    inPx.followWithin *= pxPerMm;
+    const int level = settings.level == -1 ? picture::automaticLevel(picture::histogramOf(grey)) : settings.level;
+    auto result = tracedGrey(grey, level, inPx, progress);
+    if (!result) return result;
+    result->level = level;
+    result->largestMiss = largestMiss(result->pieces, Surface(grey, level, settings.invert),
+                                      {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress) /
+                          pxPerMm;
     if (progress.cancelled()) return Problem::cancelled();
-
-    const std::unique_ptr<potrace_param_t, void (*)(potrace_param_t*)> how(potrace_param_default(), potrace_param_free);
-    const double speckPx = settings.speck * pxPerMm * pxPerMm;
-    how->turdsize = static_cast<int>(std::min(speckPx, 1e9));
-    // Its corner measure runs from 0 (all corners) to 4/3 (none); a right angle on a straight-sided shape comes out
-    // at 1.
-    how->alphamax = 4.0 / 3 * std::clamp(1 - settings.cornersUnder / 180, 0.0, 1.0) * 1.9;
-    how->opticurve = settings.followWithin > 0;
-    how->opttolerance = settings.followWithin * pxPerMm;
-    how->progress.callback = [](double done, void* data) { static_cast<Progress*>(data)->at(0.05 + 0.75 * done); };
-    how->progress.data = &progress;
-    // The library works on one core; the specks it will leave out are counted on another.
-    auto specks = std::async(std::launch::async, [&] { return specksUnder(bits, std::floor(speckPx)); });
-    const std::unique_ptr<potrace_state_t, void (*)(potrace_state_t*)> state(potrace_trace(how.get(), &bits.map),
-                                                                             potrace_state_free);
-    if (!state || state->status != POTRACE_STATUS_OK)
-        return Problem{.what = "The trace ran out of memory.",
-                       .where = {},
-                       .mend = "Crop or scale the picture, or drop larger specks."};
-    if (progress.cancelled()) return Problem::cancelled();
-
-    collect(state->plist ? state->plist : nullptr, 1 / pxPerMm, settings.find == Find::outerEdge, result.pieces);
-    for (const auto& piece : result.pieces) result.points += pointsOf(piece);
-    result.specksDropped = specks.get();
-    result.largestMiss = largestMiss(result.pieces, Surface(grey, result.level, settings.invert), pxPerMm,
-                                     {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress);
-    if (progress.cancelled()) return Problem::cancelled();
+    for (auto& piece : result->pieces) {
+        piece = transformed(piece, Transform::scaled(1 / pxPerMm, 1 / pxPerMm, {}));
+        result->points += pointsOf(piece);
+    }
     progress.at(1.0);
     return result;
 }

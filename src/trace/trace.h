@@ -16,7 +16,7 @@ struct Settings {
     int level = -1;             ///< grey below which is dark, 1 to 255; -1: found automatically
     bool invert = false;        ///< light shapes on dark
     double speck = 0.4;         ///< mm²; smaller areas are dropped, dark ones and light ones
-    double cornersUnder = 110;  ///< degrees, 0 to 180: a bend tighter than this stays a corner
+    double cornersUnder = 150;  ///< degrees, 0 to 180: a bend tighter than this stays a corner
     double followWithin = 0.05; ///< mm; how far a curve may leave the traced outline to save points
     friend bool operator==(const Settings&, const Settings&) = default;
 };
@@ -29,8 +29,8 @@ struct Traced {
     double largestMiss = 0; ///< mm from the level line in the grey picture, measured on the curves themselves
 };
 
-/// Traces by level. The black and white outlines and their curves are libpotrace's (Selinger 2003); nesting, the check
-/// against the grey picture and the units are ours. The same result for any number of threads.
+/// Traces by level: the level lines of the greys, to a fraction of a pixel, fitted with lines, arcs and cubics; a
+/// picture that has no greys goes through libpotrace. The same result for any number of threads.
 [[nodiscard]] Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings& settings,
                                     Progress& progress);
 

@@ -1,5 +1,6 @@
 #include "artwork/edits.h"
 #include "geometry/flatten.h"
+#include "support/ink.h"
 #include "support/shapes.h"
 #include "trace/accept.h"
 
@@ -7,19 +8,6 @@ using namespace ferro;
 
 namespace {
 
-/// Anti-aliased: each pixel's grey is the share of 8 × 8 samples that lie in none of the rings (even-odd). y up.
-picture::Grey drawn(const Rings& rings, int width, int height, double pxPerMm) {
-    picture::Grey grey{width, height, std::vector<std::uint8_t>(static_cast<std::size_t>(width * height), 255)};
-    for (int y = 0; y < height; ++y)
-        for (int x = 0; x < width; ++x) {
-            int dark = 0;
-            for (int k = 0; k < 64; ++k)
-                dark += contains(rings,
-                                 {(x + (k % 8 + 0.5) / 8) / pxPerMm, (height - y - 1 + (k / 8 + 0.5) / 8) / pxPerMm});
-            grey.values[static_cast<std::size_t>(y * width + x)] = static_cast<std::uint8_t>(255 - dark * 255 / 64);
-        }
-    return grey;
-}
 trace::Traced traced(const picture::Grey& grey, const trace::Settings& settings = {}) {
     Progress progress;
     auto out = trace::traced(grey, 8, settings, progress);
@@ -31,7 +19,7 @@ trace::Traced traced(const picture::Grey& grey, const trace::Settings& settings 
 
 TEST_CASE("trace: a puppet's outline follows the drawing, openings nest, the report tells the miss") {
     const Rings heron{test::blob(5, {20, 20}, 16, 14, 0.3), test::blob(6, {20, 20}, 5, 10, 0.3)};
-    const auto grey = drawn(heron, 320, 320, 8);
+    const auto grey = test::inked(heron, 320, 320, 8);
     const auto out = traced(grey);
     REQUIRE(out.pieces.size() == 1);
     REQUIRE(out.pieces[0].openings.size() == 1);
@@ -46,7 +34,7 @@ TEST_CASE("trace: a puppet's outline follows the drawing, openings nest, the rep
 }
 
 TEST_CASE("trace: specks are dropped by size, inverted pictures give the same shape") {
-    auto grey = drawn({test::ring("5,5 30,5 30,30 5,30")}, 300, 300, 8);
+    auto grey = test::inked({test::ring("5,5 30,5 30,30 5,30")}, 300, 300, 8);
     for (int i = 0; i < 9; ++i)
         grey.values[static_cast<std::size_t>((20 + i / 3) * 300 + 20 + i % 3)] = 0; // 3 × 3 px: 0.14 mm²
     CHECK(traced(grey, {.speck = 0}).pieces.size() == 2);
@@ -76,8 +64,8 @@ TEST_CASE("trace: empty, full and impossible pictures are answered") {
 }
 
 TEST_CASE("trace: accepting makes the picture a locked underlay and puts the pieces where it lies") {
-    auto pixels =
-        std::make_shared<std::vector<std::uint8_t>>(drawn({test::ring("5,5 30,5 30,30 5,30")}, 300, 300, 8).values);
+    auto pixels = std::make_shared<std::vector<std::uint8_t>>(
+        test::inked({test::ring("5,5 30,5 30,30 5,30")}, 300, 300, 8).values);
     artwork::PictureLeaf leaf{"moon.png",
                               std::make_shared<const std::string>("x"),
                               {300, 300, 1, pixels, {}, {}},

@@ -1,0 +1,153 @@
+#include "trace/cubic_fit.h"
+
+namespace ferro::trace {
+
+namespace {
+
+using Points = std::span<const Vec2>;
+
+struct Bezier {
+    Vec2 a, b, c, d;
+    [[nodiscard]] Vec2 at(double t) const {
+        const double u = 1 - t;
+        return a * (u * u * u) + b * (3 * u * u * t) + c * (3 * u * t * t) + d * (t * t * t);
+    }
+    [[nodiscard]] Vec2 slope(double t) const {
+        const double u = 1 - t;
+        return (b - a) * (3 * u * u) + (c - b) * (6 * u * t) + (d - c) * (3 * t * t);
+    }
+    [[nodiscard]] Vec2 bend(double t) const { return (c - b * 2 + a) * (6 * (1 - t)) + (d - c * 2 + b) * (6 * t); }
+};
+
+Bezier leastSquares(Points p, const std::vector<double>& t, Vec2 into, Vec2 out) {
+    const Vec2 a = p.front(), d = p.back();
+    double c00 = 0, c01 = 0, c11 = 0, x0 = 0, x1 = 0;
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        const double u = 1 - t[i], b1 = 3 * u * u * t[i], b2 = 3 * u * t[i] * t[i];
+        const Vec2 left = into * b1, right = out * -b2;
+        const Vec2 rest = p[i] - (a * (u * u * u + b1) + d * (b2 + t[i] * t[i] * t[i]));
+        c00 += dot(left, left), c01 += dot(left, right), c11 += dot(right, right);
+        x0 += dot(left, rest), x1 += dot(right, rest);
+    }
+    const double size = distance(a, d), determinant = c00 * c11 - c01 * c01;
+    double reachA = 0, reachD = 0;
+    if (std::abs(determinant) > 1e-12 * std::max(1e-12, c00 * c11)) {
+        reachA = (x0 * c11 - x1 * c01) / determinant;
+        reachD = (c00 * x1 - c01 * x0) / determinant;
+    }
+    // Handles that point back or shoot far beyond make loops: then a third of the chord, as Wu and Barsky advise.
+    const double least = 1e-3 * size;
+    if (!(reachA > least) || !(reachD > least) || reachA > 3 * size + 1 || reachD > 3 * size + 1)
+        reachA = reachD = size / 3;
+    return {a, a + into * reachA, d - out * reachD, d};
+}
+
+double farthest(Points p, const std::vector<double>& t, const Bezier& curve) {
+    double worst = 0;
+    for (std::size_t i = 1; i + 1 < p.size(); ++i) worst = std::max(worst, distance(curve.at(t[i]), p[i]));
+    return worst;
+}
+
+void reparametrise(Points p, std::vector<double>& t, const Bezier& curve) {
+    for (std::size_t i = 1; i + 1 < p.size(); ++i) {
+        const Vec2 off = curve.at(t[i]) - p[i], slope = curve.slope(t[i]);
+        const double below = dot(slope, slope) + dot(off, curve.bend(t[i]));
+        if (std::abs(below) > 1e-12) t[i] = std::clamp(t[i] - dot(off, slope) / below, 0.0, 1.0);
+    }
+}
+
+/// The way the chain goes at one of its points, from a few to either side.
+Vec2 wayAt(Points p, std::size_t i) {
+    constexpr std::size_t reach = 4;
+    const std::size_t from = i > reach ? i - reach : 0, to = std::min(p.size() - 1, i + reach);
+    Vec2 way;
+    for (std::size_t k = 1; k <= reach; ++k) way += p[std::min(to, i + k)] - p[i >= from + k ? i - k : from];
+    return unit(way);
+}
+
+/// Kept between fits, so that each does not ask for memory anew.
+struct Bench {
+    std::vector<Vec2> some;
+    std::vector<double> t;
+};
+
+/// How far the best cubic through the whole chain leaves it; `out` is that cubic when it is within the tolerance.
+double oneCubic(Points p, Vec2 into, Vec2 outOf, double tolerance, Bench& bench, Segment& out) {
+    if (p.size() == 2) {
+        const double third = distance(p[0], p[1]) / 3;
+        out = Segment::cubic(p[0] + into * third, p[1] - outOf * third, p[1]);
+        return 0;
+    }
+    // Some twenty of the points shape the curve, all of them judge it.
+    const std::size_t stride = std::max<std::size_t>(1, p.size() / 20);
+    auto& [some, t] = bench;
+    some.clear();
+    t.assign(1, 0);
+    for (std::size_t i = 0; i + 1 < p.size(); i += stride) some.push_back(p[i]);
+    some.push_back(p.back());
+    for (std::size_t i = 1; i < some.size(); ++i) t.push_back(t.back() + distance(some[i - 1], some[i]));
+    if (t.back() <= 0) return 1e300;
+    for (auto& v : t) v /= t.back();
+    Bezier curve = leastSquares(some, t, into, outOf);
+    double worst = farthest(some, t, curve);
+    for (int round = 0; round < 4 && worst > 0.8 * tolerance && worst < 4 * tolerance; ++round) {
+        reparametrise(some, t, curve);
+        const double before = worst;
+        curve = leastSquares(some, t, into, outOf);
+        worst = farthest(some, t, curve);
+        if (worst > 0.9 * before) break;
+    }
+    if (worst > tolerance) return worst;
+    for (std::size_t i = 0, k = 0; stride > 1 && i < p.size(); ++i) {
+        while (k + 2 < some.size() && (k + 1) * stride <= i) ++k;
+        const std::size_t end = k + 2 < some.size() ? (k + 1) * stride : p.size() - 1;
+        double at =
+            std::lerp(t[k], t[k + 1], static_cast<double>(i - k * stride) / static_cast<double>(end - k * stride));
+        const Vec2 off = curve.at(at) - p[i], slope = curve.slope(at);
+        // To first order the foot on the curve, instead of a search for it.
+        const double size = dot(slope, slope);
+        const Vec2 away = size > 0 ? off - slope * (dot(off, slope) / size) : off;
+        worst = std::max(worst, length(away));
+    }
+    out = Segment::cubic(curve.b, curve.c, curve.d);
+    return worst;
+}
+
+} // namespace
+
+void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segment>& onto) {
+    Bench bench;
+    Segment cubic;
+    while (p.size() >= 2) {
+        std::size_t to = p.size() - 1;
+        double off = oneCubic(p, into, out, tolerance, bench, cubic);
+        if (off <= tolerance) return onto.push_back(cubic);
+        if (p.size() <= 3) { // two points too near to bend between: straight on
+            for (std::size_t i = 1; i < p.size(); ++i) onto.push_back(Segment::line(p[i]));
+            return;
+        }
+        // The error of a cubic grows with the fourth to sixth power of the length it spans: that tells how much shorter
+        // it has to be.
+        Vec2 way;
+        while (off > tolerance && to > 1) {
+            const double share = std::clamp(std::pow(0.7 * tolerance / off, 0.2), 0.15, 0.9);
+            to = std::clamp<std::size_t>(static_cast<std::size_t>(share * static_cast<double>(to)), 1, to - 1);
+            way = wayAt(p, to);
+            off = oneCubic(p.first(to + 1), into, way, tolerance, bench, cubic);
+        }
+        // A try to reach a little farther.
+        if (const std::size_t more = std::min(p.size() - 2, to + to / 4); more > to && off < 0.6 * tolerance) {
+            const Segment kept = cubic;
+            const Vec2 wayThere = wayAt(p, more);
+            if (oneCubic(p.first(more + 1), into, wayThere, tolerance, bench, cubic) <= tolerance)
+                to = more, way = wayThere;
+            else
+                cubic = kept;
+        }
+        onto.push_back(off <= tolerance || to > 1 ? cubic : Segment::line(p[to]));
+        into = way;
+        p = p.subspan(to);
+    }
+}
+
+} // namespace ferro::trace

@@ -1,0 +1,20 @@
+#pragma once
+
+#include "geometry/path.h"
+
+namespace ferro::trace {
+
+struct FitSettings {
+    double tolerance = 0.3;     ///< px, above 0: how far a curve may leave the line it stands for
+    double cornerTurn = pi / 6; ///< radians, 0 to π: a bend of more than this in one place stays a corner
+    double blur = 1;            ///< 1 or more: how many times softer than a sharp scan the edge is
+};
+
+/// A closed level line as lines, arcs and cubics, px in and out. Corners are found where two straight arms meet
+/// nearer to the line than any rounding would let them, and put where those arms meet, not where blur has worn them
+/// down; straight runs become one line each, by least squares; a whole circle two arcs; what is left between becomes
+/// an arc or smoothly joined cubics (Schneider 1990). `closed` runs the way the points run. Points about a pixel apart
+/// or nearer, 3 at least.
+[[nodiscard]] Path fittedOutline(const Ring& closed, const FitSettings& settings);
+
+} // namespace ferro::trace
