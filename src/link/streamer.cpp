@@ -121,9 +121,10 @@ void Streamer::work(int milliseconds) {
     const auto now = Clock::now();
     const auto sinceAsk = now - lastAsk_;
     if (now - lastHeard_ > options_.silence * options_.patience) return lost();
-    if (sent_ > acknowledged_ && !full_ && now - lastProgress_ > options_.patience && sinceAsk > options_.patience) {
+    if (sent_ > acknowledged_ && !full_ && now - lastProgress_ > options_.patience) {
         // Something was lost: the machine's own word settles what. The line end closes whatever arrived half.
         rewind_ = true;
+        lastProgress_ = now; // patience begins anew
         incoming_.clear();
         write("\n");
         askForStatus();

@@ -31,7 +31,8 @@ TEST_CASE("run: over a pseudo-terminal a job is finished, whatever the link does
     for (const auto& faults : std::vector<std::vector<std::string>>{{},
                                                                     {"--fault", "drop@30"},
                                                                     {"--fault", "swallow@12", "garble@20", "drop@60"},
-                                                                    {"--fault-rate", "0.1", "--seed", "5"}}) {
+                                                                    {"--fault-rate", "0.1", "--seed", "5"},
+                                                                    {"--fault-rate", "0.15", "--seed", "6"}}) {
         const Shell shell;
         makePlate(shell);
         auto more = faults;
