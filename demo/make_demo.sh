@@ -39,4 +39,13 @@ cp heron-trace.ferro heron.ferro
   + step scribe Swags engraver-30 + set Swags layers=swags depth=0.6 \
   + step outline Openings end-6 + set Openings layers=panel,ferry,moon role=openings \
   + step outline "Outer edges" end-6 + set "Outer edges" layers=panel,ferry,moon "role=outer edges"
+# The scenery as it was handed in: a hill in four bits that do not meet, a moon drawn twice, a bow that crosses itself,
+# a crumb, a fold line on an edge. For the audit.
+"$cli" new scenery.ferro --force --machine mill-600 --material birch-ply --stock 600 400 6 --name "Scenery, as handed in"
+"$cli" edit scenery.ferro \
+  path "M 40 40 L 240 40 M 240.1 40.2 L 240 180 M 240 180 C 200 220 80 220 40 180 M 40 179.8 L 40 40.1" scenery hill \
+  + circle 300 90 60 scenery + circle 300 90 60 scenery + path "M 360 60 L 460 160 L 460 60 L 360 160 Z" scenery bow \
+  + path "M 300 250 h 0.3 v 0.3 h -0.3 Z" scenery crumb + rectangle 520 300 100 60 scenery 6 \
+  + path "M 60 260 L 160 260 L 160 330 L 60 330 Z" scenery "wing flat" + path "M 70 260 L 150 260" scenery "fold"
+
 for job in heron proscenium; do "$cli" proof "$job.ferro"; done

@@ -128,3 +128,24 @@ TEST_CASE("cli: the demo jobs are go, and the stand-in's clock agrees with their
         CHECK(clock == Approx(report["time"]["motion"].get<double>()).epsilon(0.03));
     }
 }
+
+TEST_CASE("mend: looks, mends what is named, and says what it did") {
+    const Shell shell;
+    shouldBe(shell.run("new kit.ferro --machine mill-600 --material poplar --stock 300 200 6"), 0);
+    shouldBe(shell.run("edit kit.ferro path 'M 40 40 L 140 40 M 140.1 40.2 L 140 100 M 140 100 L 40 40.1' kit hill "
+                       "+ circle 200 90 60 kit + circle 200 90 60 kit"),
+             0);
+    const auto counts = [&] { return nlohmann::json::parse(shell.run("mend kit.ferro --json").out)["counts"]; };
+    CHECK(counts()["gap"] == 3);
+    CHECK(counts()["doubled"] == 1);
+    const auto mended = shell.run("mend kit.ferro --fix gap -o hill.ferro");
+    shouldBe(mended, 0);
+    CHECK(mended.out == "3 gaps closed\n");
+    CHECK(counts()["gap"] == 3); // written elsewhere
+    shouldBe(shell.run("mend kit.ferro --fix all"), 0);
+    CHECK(counts()["gap"] == 0);
+    CHECK(counts()["doubled"] == 0);
+    CHECK(shell.run("mend kit.ferro").out == "nothing to mend\n");
+    shouldBe(shell.run("mend kit.ferro --fix rust"), 1);
+    shouldBe(shell.run("mend kit.ferro --gap -1"), 1);
+}

@@ -20,6 +20,8 @@ struct BenchFacts {
     double blend = 0.6;                 ///< 0 picture alone, 1 trace alone
     std::optional<toolpath::Vec3> tool; ///< sheet coordinates, while a machine is connected
     double playhead = -1;
+    std::shared_ptr<const mend::Audit> audit; ///< while its station is open
+    int auditCurrent = -1;                    ///< the finding being looked at
 };
 
 /// What lies under the pointer, in words; empty over nothing.

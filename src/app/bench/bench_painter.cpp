@@ -61,6 +61,7 @@ void BenchPainter::paint() {
     zero();
     playheadTool();
     selection();
+    findings();
     measure();
     emptyWords();
     rulers();

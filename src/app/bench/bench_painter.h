@@ -27,6 +27,7 @@ private:
     void clamps();
     void zero();
     void selection();
+    void findings();
     void measure();
     void rulers();
     void hover();

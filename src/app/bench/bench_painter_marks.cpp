@@ -74,6 +74,23 @@ void BenchPainter::selection() {
     }
 }
 
+/// A ring at each finding of the audit, the one being looked at with a cross.
+void BenchPainter::findings() {
+    if (!facts_.audit) return;
+    constexpr std::size_t most = 2000; // beyond that rings hide the drawing
+    const auto& all = facts_.audit->findings;
+    painter_.setBrush(Qt::NoBrush);
+    for (std::size_t i = 0; i < std::min(all.size(), most); ++i) {
+        const bool now = static_cast<int>(i) == facts_.auditCurrent;
+        const QPointF at = view_.toScreen(all[i].at);
+        painter_.setPen(theme().pen(now ? Token::oxide : Token::ochre, now ? 2 : 1.5));
+        painter_.drawEllipse(at, now ? 11.0 : 6.0, now ? 11.0 : 6.0);
+        if (!now) continue;
+        for (const QPointF way : {QPointF(1, 0), QPointF(-1, 0), QPointF(0, 1), QPointF(0, -1)})
+            painter_.drawLine(at + way * 11, at + way * 18);
+    }
+}
+
 void BenchPainter::measure() {
     if (view_.tool_ != BenchTool::measure || view_.from_ == view_.to_) return;
     const QPointF a = view_.toScreen(view_.from_), b = view_.toScreen(view_.to_);

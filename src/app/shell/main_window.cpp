@@ -44,6 +44,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         refreshBench();
     });
     connect(&session, &Session::proofChanged, this, &MainWindow::refresh);
+    connect(&session.auditor(), &Auditor::changed, this, &MainWindow::refresh);
     connect(&session, &Session::surfaceChanged, this, &MainWindow::refreshBench);
     connect(&session, &Session::told, this, &MainWindow::tell);
     connect(&session, &Session::jumpAsked, this, [this](QPointF at) {
@@ -319,7 +320,10 @@ void MainWindow::refreshBench() {
                      session_.traceResult(),
                      blend_->value() / 100.0,
                      std::nullopt,
-                     session_.playhead()};
+                     session_.playhead(),
+                     session_.station() == StationId::mend && session_.auditor().isFresh() ? session_.auditor().audit()
+                                                                                           : nullptr,
+                     session_.auditor().current()};
     const auto& run = session_.runner().facts();
     if (run.connected) {
         const auto frame = program::frameOf(session_.job());

@@ -187,6 +187,11 @@ void MainWindow::buildPieceMenus() {
         editSelection(tr("Show all"), artwork::withFlag(art(), ids, artwork::Flag::hidden, false));
     });
     pieces->addSeparator();
+    add(pieces, tr("Mend all"), "piecesMendAll", QKeySequence("Ctrl+Shift+E"), [this] {
+        session_.goTo(StationId::mend);
+        session_.auditor().mendAll();
+    });
+    pieces->addSeparator();
     const auto turn = [=, this](const QString& label, const Transform& by) {
         editSelection(label, artwork::withTransformed(art(), session_.selection(), by));
     };

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/background/background.h"
+#include "app/shell/auditor.h"
 #include "app/shell/runner.h"
 #include "job/edits.h"
 #include "job/history.h"
@@ -26,6 +27,8 @@ public:
     [[nodiscard]] const job::History& history() const { return history_; }
     [[nodiscard]] const shop::Book& book() const { return book_; }
     [[nodiscard]] Background& background() { return background_; }
+    [[nodiscard]] Auditor& auditor() { return auditor_; }
+    [[nodiscard]] const Auditor& auditor() const { return auditor_; }
     [[nodiscard]] Runner& runner() { return runner_; }
     [[nodiscard]] const Runner& runner() const { return runner_; }
     /// Where a running program is on the proof's time line, s.
@@ -125,6 +128,7 @@ private:
     QTimer proofDelay_, autosaveTimer_;
     Runner runner_;
     Background background_;
+    Auditor auditor_{*this};
 };
 
 } // namespace ferro::app

@@ -13,6 +13,10 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     counts_->setObjectName("mendCounts");
     all->add(counts_);
 
+    audit_ = new AuditSection(session);
+    column_->insertWidget(column_->count() - 1, audit_);
+    connect(audit_, &AuditSection::refused, this, [this](const QString& why) { Q_EMIT told(why, true); });
+
     auto* list = section(tr("Layers"));
     layers_ = new QTreeWidget;
     layers_->setObjectName("layerList");
@@ -23,7 +27,7 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     layers_->header()->setStretchLastSection(false);
     layers_->header()->setSectionResizeMode(QHeaderView::ResizeToContents);
     layers_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-    layers_->setFixedHeight(180);
+    layers_->setFixedHeight(120);
     list->add(layers_);
     list->add(captionLabel(tr("Click a layer to choose its pieces.")));
     connect(layers_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* row, int column) {
@@ -81,6 +85,7 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
 }
 
 void MendSheet::refresh() {
+    audit_->refresh();
     const auto& art = *session_.job().artwork;
     const auto counts = artwork::countsOf(art);
     counts_->setText(

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/audit_section.h"
 #include "app/stations/station_sheet.h"
 
 #include <QTreeWidget>
@@ -18,6 +19,7 @@ private:
     QLabel *counts_, *chosen_;
     QLineEdit *name_, *layer_;
     Section* selection_;
+    AuditSection* audit_;
 };
 
 } // namespace ferro::app

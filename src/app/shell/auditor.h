@@ -1,0 +1,52 @@
+#pragma once
+
+#include <QObject>
+
+#ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "job/job.h"
+#include "mend/audit.h"
+#endif
+
+namespace ferro::app {
+
+class Session;
+
+/// The audit of the drawing while its station is open: made anew in the background when the drawing, the stock or a
+/// tolerance changes; what it finds is walked and mended from here.
+class Auditor : public QObject {
+    Q_OBJECT
+public:
+    explicit Auditor(Session& session);
+
+    [[nodiscard]] std::shared_ptr<const mend::Audit> audit() const { return audit_; }
+    /// Whether the audit is of the drawing as it is now.
+    [[nodiscard]] bool isFresh() const;
+    [[nodiscard]] const mend::Tolerances& tolerances() const { return tolerances_; }
+    void setTolerances(const mend::Tolerances& tolerances);
+    /// The finding being looked at, an index into the audit's; -1: none.
+    [[nodiscard]] int current() const { return current_; }
+
+    /// To the next finding of a fault, round and round: chooses its piece and brings it into view.
+    void walk(mend::Fault fault);
+    void mendCurrent();
+    void mend(mend::Fault fault);
+    void mendAll();
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    void refresh();
+    void mendThese(const QString& label, std::vector<mend::Finding> findings);
+    void mendFaults(const QString& label, std::vector<mend::Fault> which);
+    [[nodiscard]] Box stock() const;
+
+    Session& session_;
+    mend::Tolerances tolerances_;
+    std::shared_ptr<const mend::Audit> audit_;
+    std::shared_ptr<const artwork::Artwork> of_;
+    Box ofStock_;
+    int current_ = -1;
+};
+
+} // namespace ferro::app

@@ -1,0 +1,85 @@
+#include "cli/common.h"
+#include "job/edits.h"
+#include "job/job_file.h"
+#include "mend/repair.h"
+
+namespace ferro::cli {
+
+namespace {
+
+nlohmann::json jsonOf(const mend::Audit& audit) {
+    nlohmann::json counts, list = nlohmann::json::array();
+    for (const auto fault : mend::faults) counts[std::string(mend::wordOf(fault))] = audit.count(fault);
+    for (const auto& f : audit.findings) {
+        nlohmann::json entry{{"fault", mend::wordOf(f.fault)},
+                             {"item", f.item.value},
+                             {"at", {f.at.x, f.at.y}},
+                             {"size", f.size},
+                             {"what", f.what}};
+        if (f.opening >= 0) entry["opening"] = f.opening;
+        if (f.other) entry["other"] = f.other.value;
+        list.push_back(std::move(entry));
+    }
+    return {{"counts", std::move(counts)}, {"findings", std::move(list)}};
+}
+
+} // namespace
+
+void addMend(CLI::App& app, int& exit) {
+    struct Options {
+        std::string job, out;
+        std::vector<std::string> fix;
+        bool audit = false, asJson = false;
+        mend::Tolerances tolerances;
+    };
+    auto* command = app.add_subcommand("mend", "Find what keeps pieces from being cut as they are meant, and mend it.\n"
+                                               "Example: ferrograph-cli mend kit.ferro --fix gap doubled --gap 0.2");
+    auto o = std::make_shared<Options>();
+    command->add_option("job", o->job)->required();
+    command->add_flag("--audit", o->audit, "only look; so without --fix too");
+    command->add_option("--fix", o->fix, "speck, stub, doubled, gap, crossing, crowded, beyond, or all");
+    command->add_option("--gap", o->tolerances.gap, "mm between ends that are meant to meet");
+    command->add_option("--doubled", o->tolerances.doubled, "mm between lines that are meant to be one");
+    command->add_option("--speck", o->tolerances.speck, "mm²; smaller pieces are specks");
+    command->add_option("--thin", o->tolerances.thin, "mm that fewer points may change an outline");
+    command->add_option("-o,--out", o->out, "write here instead of over the job");
+    command->add_flag("--json", o->asJson, "the audit as JSON, after mending");
+    command->callback([o, &exit] {
+        auto job = job::load(realDisk(), o->job);
+        if (!job) return void(exit = complain(job.problem()));
+        std::vector<mend::Fault> which;
+        for (const auto& word : o->fix) {
+            const auto fault = mend::faultFrom(word);
+            if (!fault && word != "all")
+                return void(exit =
+                                complain({.what = fmt::format("There is no fault “{}”.", word),
+                                          .where = "--fix",
+                                          .mend = "Use speck, stub, doubled, gap, crossing, crowded, beyond or all."}));
+            if (fault)
+                which.push_back(*fault);
+            else
+                which.assign(mend::faults.begin(), mend::faults.end());
+        }
+        const Box stock{{0, 0}, {job->stock.width, job->stock.height}};
+        ShownProgress shown("mending");
+        if (!which.empty() && !o->audit) {
+            auto mended = mend::withAllMended(*job->artwork, which, o->tolerances, stock, shown.progress);
+            if (!mended) return void(exit = complain(mended.problem()));
+            fmt::print(o->asJson ? stderr : stdout, "{}\n", mended->did);
+            if (mended->count > 0 || !o->out.empty()) {
+                job = job::withArtwork(*job, std::move(mended->artwork));
+                if (auto saved = job::save(realDisk(), *job, o->out.empty() ? o->job : o->out); !saved)
+                    return void(exit = complain(saved.problem()));
+            }
+            if (!o->asJson) return;
+        }
+        const auto audit = mend::audited(*job->artwork, o->tolerances, stock, shown.progress);
+        if (!audit) return void(exit = complain(audit.problem()));
+        if (o->asJson) return fmt::print("{}\n", jsonOf(*audit).dump(2));
+        for (const auto& f : audit->findings)
+            fmt::print("{:9} {:9.2f} {:9.2f}  {}\n", mend::wordOf(f.fault), f.at.x, f.at.y, f.what);
+        if (audit->findings.empty()) fmt::print("nothing to mend\n");
+    });
+}
+
+} // namespace ferro::cli

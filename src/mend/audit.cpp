@@ -1,0 +1,222 @@
+#include "mend/audit.h"
+
+#include "base/parallel.h"
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "geometry/spatial.h"
+#include "geometry/thin.h"
+#include "mend/chain.h"
+
+#include <atomic>
+
+namespace ferro::mend {
+
+namespace {
+
+constexpr double hair = 1e-6; // mm: less is rounding
+constexpr std::array<std::string_view, 7> words{"speck", "stub", "doubled", "gap", "crossing", "crowded", "beyond"};
+
+/// One outline, opening or open line, where it lies on the sheet.
+struct Contour {
+    const artwork::Item* item;
+    int opening;
+    Path path;
+    Box bounds;
+    double length = 0;
+    bool bare = true; ///< has no openings of its own
+};
+
+std::vector<Contour> contoursOf(const Artwork& art) {
+    std::vector<Contour> contours;
+    for (const auto& item : art.items) {
+        if (!artwork::shapeOf(item) || artwork::isHidden(art, item) || artwork::isLocked(art, item)) continue;
+        Piece piece = artwork::placed(item);
+        const bool bare = piece.openings.empty();
+        const auto take = [&](Path path, int opening, bool isBare) {
+            Contour c{&item, opening, std::move(path), {}, 0, isBare};
+            c.bounds = boundsOf(c.path);
+            c.length = lengthOf(c.path);
+            contours.push_back(std::move(c));
+        };
+        take(std::move(piece.outline), -1, bare);
+        for (std::size_t i = 0; i < piece.openings.size(); ++i)
+            take(std::move(piece.openings[i]), static_cast<int>(i), true);
+    }
+    return contours;
+}
+
+std::string named(const Contour& c) {
+    const std::string name = c.item->name.empty() ? fmt::format("piece {}", c.item->id.value) : c.item->name;
+    return c.opening < 0 ? fmt::format("“{}”", name) : fmt::format("an opening of “{}”", name);
+}
+
+Finding about(Fault fault, const Contour& c, Vec2 at, double size, std::string what) {
+    return {fault, c.item->id, c.opening, {}, at, size, std::move(what)};
+}
+
+std::optional<Finding> speck(const Contour& c, double least) {
+    if (c.path.closed) {
+        const double area = std::abs(areaOf(c.path));
+        if (area >= least) return std::nullopt;
+        // The two halves of a bow cancel out: that is no speck.
+        if (c.bounds.width() * c.bounds.height() > least && selfCrossing(flattened(c.path, 0.01), true))
+            return std::nullopt;
+        return about(Fault::speck, c, c.bounds.centre(), area,
+                     fmt::format("{} is a speck of {:.2f} mm²", named(c), area));
+    }
+    if (c.length >= std::sqrt(least) || c.path.segments.empty()) return std::nullopt; // a point is drilled
+    return about(Fault::speck, c, c.bounds.centre(), c.length,
+                 fmt::format("{} is a line of {:.2f} mm", named(c), c.length));
+}
+
+std::optional<Finding> stub(const Contour& c) {
+    std::size_t count = 0;
+    Vec2 at;
+    for (std::size_t i = 0; i < c.path.segments.size(); ++i)
+        if (lengthOf(c.path.from(i), c.path.segments[i]) < 1e-6) ++count, at = c.path.from(i);
+    if (count == 0) return std::nullopt;
+    return about(Fault::stub, c, at, static_cast<double>(count),
+                 fmt::format("{} has {} segment{} of no length", named(c), count, count == 1 ? "" : "s"));
+}
+
+/// Whether all of `a` lies on `b`.
+bool liesOn(const Contour& a, const Contour& b, double tolerance) {
+    const Ruler mine(a.path), theirs(b.path);
+    const int steps = static_cast<int>(std::clamp(a.length / std::max(tolerance, 0.05), 16.0, 400.0));
+    for (int i = 0; i <= steps; ++i) {
+        const Vec2 p = mine.at(a.length * i / steps).point;
+        if (distance(p, theirs.at(theirs.nearest(p)).point) > tolerance) return false;
+    }
+    return true;
+}
+
+void findDoubles(const std::vector<Contour>& contours, double tolerance, const Progress& progress,
+                 std::vector<Finding>& out) {
+    std::vector<Box> boxes;
+    for (const auto& c : contours) boxes.push_back(c.bounds);
+    const SpatialIndex index(boxes);
+    std::vector<std::optional<Finding>> found(contours.size());
+    parallelFor(contours.size(), progress, [&](std::size_t i) {
+        const auto& a = contours[i];
+        if (a.path.segments.empty() || !a.bare) return;
+        const Vec2 room{tolerance, tolerance};
+        for (const std::size_t j : index.meeting({a.bounds.low - room, a.bounds.high + room})) {
+            const auto& b = contours[j];
+            if (i == j || b.path.segments.empty()) continue;
+            // Of two alike the first stays; a shorter open one on a longer one goes whatever the order.
+            const bool alike = std::abs(a.length - b.length) <= 4 * tolerance && a.path.closed == b.path.closed;
+            if (alike ? j > i : (a.path.closed || a.length >= b.length)) continue;
+            if (b.bounds.low.x > a.bounds.low.x + tolerance || b.bounds.low.y > a.bounds.low.y + tolerance ||
+                b.bounds.high.x < a.bounds.high.x - tolerance || b.bounds.high.y < a.bounds.high.y - tolerance)
+                continue;
+            if (!liesOn(a, b, tolerance) || (alike && !liesOn(b, a, tolerance))) continue;
+            found[i] =
+                about(Fault::doubled, a, a.path.start, a.length, fmt::format("{} lies on {}", named(a), named(b)));
+            found[i]->other = b.item->id;
+            return;
+        }
+    });
+    for (auto& f : found)
+        if (f) out.push_back(std::move(*f));
+}
+
+void findGaps(const std::vector<Contour>& contours, double reach, std::vector<Finding>& out) {
+    std::vector<Path> open;
+    std::vector<const Contour*> whose;
+    for (const auto& c : contours)
+        if (c.opening < 0 && !c.path.closed && !c.path.segments.empty()) open.push_back(c.path), whose.push_back(&c);
+    auto gaps = gapsBetween(open, reach);
+    std::stable_sort(gaps.begin(), gaps.end(), [](const Gap& a, const Gap& b) { return a.first < b.first; });
+    for (const auto& gap : gaps) {
+        const auto &a = *whose[gap.first], &b = *whose[gap.second];
+        auto finding =
+            about(Fault::gap, a, gap.at, gap.size,
+                  gap.first == gap.second ? fmt::format("{} is open by {:.3f} mm", named(a), gap.size)
+                  : gap.size < 1e-6       ? fmt::format("{} and {} meet and are not joined", named(a), named(b))
+                                          : fmt::format("{:.3f} mm between {} and {}", gap.size, named(a), named(b)));
+        finding.other = b.item->id;
+        out.push_back(std::move(finding));
+    }
+}
+
+} // namespace
+
+std::string_view wordOf(Fault fault) { return words[static_cast<std::size_t>(fault)]; }
+std::optional<Fault> faultFrom(std::string_view word) {
+    for (const Fault fault : faults)
+        if (wordOf(fault) == word) return fault;
+    return std::nullopt;
+}
+
+std::size_t Audit::count(Fault fault) const {
+    return static_cast<std::size_t>(
+        std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.fault == fault; }));
+}
+
+std::optional<Vec2> selfCrossing(const Ring& points, bool closed) {
+    const std::size_t n = points.size(), count = closed ? n : n - (n > 0);
+    if (count < 3) return std::nullopt;
+    std::vector<Box> boxes(count);
+    for (std::size_t i = 0; i < count; ++i) boxes[i].take(points[i]), boxes[i].take(points[(i + 1) % n]);
+    const SpatialIndex index(boxes);
+    for (std::size_t i = 0; i < count; ++i) {
+        const Vec2 a = points[i], b = points[(i + 1) % n];
+        for (const std::size_t j : index.meeting(boxes[i])) {
+            if (j <= i + 1 || (closed && i == 0 && j == count - 1)) continue;
+            const Vec2 c = points[j], d = points[(j + 1) % n];
+            const double bend = cross(b - a, d - c);
+            if (bend == 0) continue;
+            const double s = cross(c - a, d - c) / bend, t = cross(c - a, b - a) / bend;
+            if (s > 1e-9 && s < 1 - 1e-9 && t > 1e-9 && t < 1 - 1e-9) return a + (b - a) * s;
+        }
+    }
+    return std::nullopt;
+}
+
+Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Box& stock, Progress& progress) {
+    if (!(tolerances.gap >= 0 && tolerances.doubled >= 0 && tolerances.speck >= 0 && tolerances.thin >= 0))
+        return Problem{.what = "A tolerance cannot be below 0.", .where = "audit", .mend = "Give a length in mm."};
+    const auto contours = contoursOf(art);
+    struct Own { // what one contour shows by itself
+        std::optional<Finding> speck, stub, crossing, crowded, beyond;
+    };
+    std::vector<Own> own(contours.size());
+    std::atomic<std::size_t> done = 0;
+    parallelFor(contours.size(), progress, [&](std::size_t i) {
+        const auto& c = contours[i];
+        own[i].speck = speck(c, tolerances.speck);
+        own[i].stub = stub(c);
+        if (const auto at = selfCrossing(flattened(c.path, 0.01), c.path.closed); at && c.path.closed)
+            own[i].crossing = about(Fault::crossing, c, *at, 0, fmt::format("{} crosses itself", named(c)));
+        constexpr std::size_t fewEnough = 12;
+        if (const std::size_t points = pointsOf(c.path); tolerances.thin > 0 && points > fewEnough) {
+            const std::size_t needed = pointsOf(thinnedPath(c.path, tolerances.thin).path);
+            if (2 * needed <= points)
+                own[i].crowded = about(Fault::crowded, c, c.path.start, static_cast<double>(points - needed),
+                                       fmt::format("{} has {} points, {} would do", named(c), points, needed));
+        }
+        if (c.opening < 0 && !stock.empty() &&
+            (c.bounds.low.x < stock.low.x - hair || c.bounds.low.y < stock.low.y - hair ||
+             c.bounds.high.x > stock.high.x + hair || c.bounds.high.y > stock.high.y + hair))
+            own[i].beyond =
+                about(Fault::beyond, c, c.bounds.centre(), 0, fmt::format("{} reaches over the stock", named(c)));
+        progress.at(0.8 * static_cast<double>(++done) / static_cast<double>(contours.size()));
+    });
+    Audit audit;
+    const auto takeAll = [&](auto member) {
+        for (auto& o : own)
+            if (auto& finding = o.*member) audit.findings.push_back(std::move(*finding));
+    };
+    takeAll(&Own::speck);
+    takeAll(&Own::stub);
+    findDoubles(contours, tolerances.doubled, progress, audit.findings);
+    findGaps(contours, tolerances.gap, audit.findings);
+    takeAll(&Own::crossing);
+    takeAll(&Own::crowded);
+    takeAll(&Own::beyond);
+    if (progress.cancelled()) return Problem::cancelled();
+    progress.at(1);
+    return audit;
+}
+
+} // namespace ferro::mend

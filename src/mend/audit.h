@@ -1,0 +1,60 @@
+#pragma once
+
+#include "artwork/artwork.h"
+#include "base/progress.h"
+
+#include <array>
+#include <optional>
+
+namespace ferro::mend {
+
+using artwork::Artwork;
+using artwork::ItemId;
+
+/// What keeps a piece from being cut as it is meant. In the order in which they are best mended.
+enum class Fault {
+    speck,    ///< smaller than anything worth cutting
+    stub,     ///< segments of no length
+    doubled,  ///< lies on another line, all of it
+    gap,      ///< two ends that nearly meet
+    crossing, ///< an outline that crosses itself
+    crowded,  ///< far more points than its shape needs
+    beyond,   ///< reaches over the stock
+};
+inline constexpr std::array faults{Fault::speck,    Fault::stub,    Fault::doubled, Fault::gap,
+                                   Fault::crossing, Fault::crowded, Fault::beyond};
+/// The word on the command line and in reports: "speck", "stub" …
+[[nodiscard]] std::string_view wordOf(Fault fault);
+[[nodiscard]] std::optional<Fault> faultFrom(std::string_view word);
+
+struct Tolerances {
+    double gap = 0.5;      ///< mm between two ends that are meant to meet
+    double doubled = 0.05; ///< mm between two lines that are meant to be one
+    double speck = 0.4;    ///< mm²; for an open line the side of a square of that size
+    double thin = 0.02;    ///< mm that fewer points may change an outline
+    friend bool operator==(const Tolerances&, const Tolerances&) = default;
+};
+
+struct Finding {
+    Fault fault;
+    ItemId item;
+    int opening = -1; ///< of the piece, or -1: its outline
+    ItemId other;     ///< the piece at the other side of a gap, or the one that stays of two
+    Vec2 at;          ///< on the sheet
+    double size = 0;  ///< mm of a gap, mm² or mm of a speck, points too many
+    std::string what; ///< one line for a person
+};
+
+struct Audit {
+    std::vector<Finding> findings; ///< by fault, then in drawing order
+    [[nodiscard]] std::size_t count(Fault fault) const;
+};
+
+/// Looks at every piece that is neither hidden nor locked. `stock`: empty for none, then nothing is beyond it.
+[[nodiscard]] Result<Audit> audited(const Artwork& artwork, const Tolerances& tolerances, const Box& stock,
+                                    Progress& progress);
+
+/// Where a line first crosses itself, by its points; touching ends of neighbours do not count.
+[[nodiscard]] std::optional<Vec2> selfCrossing(const Ring& points, bool closed);
+
+} // namespace ferro::mend

@@ -1,0 +1,216 @@
+#include "mend/repair.h"
+
+#include "artwork/edits.h"
+#include "geometry/flatten.h"
+#include "geometry/nesting.h"
+#include "geometry/polygons.h"
+#include "geometry/thin.h"
+#include "mend/chain.h"
+
+#include <set>
+
+namespace ferro::mend {
+
+namespace {
+
+using artwork::Item;
+
+class Mender {
+public:
+    Mender(Artwork art, const Tolerances& tolerances, const Box& stock)
+        : art_(std::move(art)), tolerances_(tolerances), stock_(stock) {}
+
+    Result<Mended> mend(std::span<const Finding> findings) {
+        for (const Fault fault : faults) {
+            std::vector<const Finding*> of;
+            for (const auto& f : findings)
+                if (f.fault == fault && itemOf(f.item)) of.push_back(&f);
+            if (of.empty()) continue;
+            std::size_t count = 0;
+            switch (fault) {
+            case Fault::speck:
+            case Fault::doubled: count = drop(of); break;
+            case Fault::gap: count = join(of); break;
+            case Fault::beyond: count = moveIn(of); break;
+            case Fault::stub:
+            case Fault::crossing:
+            case Fault::crowded:
+                for (const auto* f : of) {
+                    auto fine = reshape(*f);
+                    if (!fine) return fine.problem();
+                    count += *fine;
+                }
+                break;
+            }
+            note(fault, count);
+        }
+        return Mended{std::move(art_), count_, did_.empty() ? "nothing to mend" : did_};
+    }
+
+private:
+    Item* itemOf(ItemId id) {
+        const auto at = std::find_if(art_.items.begin(), art_.items.end(), [&](const Item& i) { return i.id == id; });
+        return at == art_.items.end() || !artwork::shapeOf(*at) ? nullptr : &*at;
+    }
+    void write(Item& item, const Piece& onSheet) {
+        const auto back = item.place.inverse();
+        item.leaf = artwork::leafOf(transformed(onSheet, back ? *back : Transform{}));
+        if (!back) item.place = item.original = {};
+    }
+    void note(Fault fault, std::size_t count) {
+        if (count == 0) return;
+        constexpr std::array<std::array<std::string_view, 3>, 7> did{
+            {{"speck", "specks", "dropped"},
+             {"outline", "outlines", "rid of stubs"},
+             {"double", "doubles", "dropped"},
+             {"gap", "gaps", "closed"},
+             {"crossing outline", "crossing outlines", "parted"},
+             {"outline", "outlines", "thinned"},
+             {"piece", "pieces", "moved onto the stock"}}};
+        const auto& [one, many, verb] = did[static_cast<std::size_t>(fault)];
+        did_ += fmt::format("{}{} {} {}", did_.empty() ? "" : ", ", count, count == 1 ? one : many, verb);
+        if (fault == Fault::crowded) did_ += fmt::format(" ({} points fewer, off by {:.3f} mm at most)", fewer_, off_);
+        count_ += count;
+    }
+
+    std::size_t drop(const std::vector<const Finding*>& of) {
+        std::set<ItemId> whole;
+        std::map<ItemId, std::set<int>> openings;
+        for (const auto* f : of)
+            if (f->opening < 0)
+                whole.insert(f->item);
+            else
+                openings[f->item].insert(f->opening);
+        for (const auto& [id, gone] : openings) {
+            auto* item = itemOf(id);
+            if (whole.contains(id)) continue;
+            Piece piece = artwork::placed(*item);
+            for (auto at = gone.rbegin(); at != gone.rend(); ++at)
+                if (static_cast<std::size_t>(*at) < piece.openings.size())
+                    piece.openings.erase(piece.openings.begin() + *at);
+            write(*item, piece);
+        }
+        if (!whole.empty())
+            if (auto rest = artwork::withRemoved(art_, {whole.begin(), whole.end()})) art_ = std::move(*rest);
+        return of.size();
+    }
+
+    std::size_t join(const std::vector<const Finding*>& of) {
+        std::vector<ItemId> ids; // in drawing order
+        std::set<ItemId> wanted;
+        for (const auto* f : of) wanted.insert({f->item, f->other});
+        std::vector<Path> paths;
+        for (const auto& item : art_.items)
+            if (wanted.contains(item.id) && artwork::shapeOf(item)) {
+                ids.push_back(item.id);
+                paths.push_back(artwork::placed(item).outline);
+            }
+        std::set<ItemId> spent;
+        std::size_t joints = 0;
+        for (auto& chain : chained(paths, tolerances_.gap)) {
+            const std::size_t here = chain.from.size() - 1 + chain.path.closed;
+            if (here == 0) continue;
+            joints += here;
+            const auto first = *std::min_element(chain.from.begin(), chain.from.end());
+            for (const auto i : chain.from)
+                if (i != first) spent.insert(ids[i]);
+            if (chain.path.closed) chain.path = wound(std::move(chain.path), true);
+            write(*itemOf(ids[first]), {std::move(chain.path), {}});
+        }
+        if (!spent.empty())
+            if (auto rest = artwork::withRemoved(art_, {spent.begin(), spent.end()})) art_ = std::move(*rest);
+        return joints;
+    }
+
+    std::size_t moveIn(const std::vector<const Finding*>& of) {
+        std::size_t count = 0;
+        for (const auto* f : of) {
+            auto* item = itemOf(f->item);
+            const Box box = artwork::boundsOf(*item);
+            if (stock_.empty() || box.width() > stock_.width() || box.height() > stock_.height()) continue;
+            const Vec2 by{std::max(0.0, stock_.low.x - box.low.x) + std::min(0.0, stock_.high.x - box.high.x),
+                          std::max(0.0, stock_.low.y - box.low.y) + std::min(0.0, stock_.high.y - box.high.y)};
+            if (auto moved = artwork::withTransformed(art_, {f->item}, Transform::moved(by)))
+                art_ = std::move(*moved), ++count;
+        }
+        return count;
+    }
+
+    Result<std::size_t> reshape(const Finding& f) {
+        auto* item = itemOf(f.item);
+        if (!item) return std::size_t{0};
+        Piece piece = artwork::placed(*item);
+        if (f.opening >= static_cast<int>(piece.openings.size())) return std::size_t{0};
+        Path& path = f.opening < 0 ? piece.outline : piece.openings[static_cast<std::size_t>(f.opening)];
+        if (f.fault == Fault::stub) {
+            Vec2 from = path.start;
+            std::erase_if(path.segments, [&](const Segment& s) {
+                const bool none = lengthOf(from, s) < 1e-6;
+                if (!none) from = s.end;
+                return none;
+            });
+        } else if (f.fault == Fault::crowded) {
+            auto thin = thinnedPath(path, tolerances_.thin);
+            fewer_ += pointsOf(path) - pointsOf(thin.path);
+            off_ = std::max(off_, thin.deviation);
+            path = std::move(thin.path);
+        } else {
+            auto parted = offsetPaths({flattened(path, 0.002)}, 0, {.tolerance = 0.004});
+            if (!parted) return parted.problem();
+            auto paths = std::move(*parted);
+            if (f.opening < 0) {
+                paths.insert(paths.end(), piece.openings.begin(), piece.openings.end());
+                auto pieces = nested(std::move(paths));
+                if (pieces.empty()) return std::size_t{0};
+                write(*item, pieces.front());
+                const Item kept = *item;
+                for (std::size_t i = 1; i < pieces.size(); ++i) {
+                    Item more = kept;
+                    more.id = {++art_.lastId};
+                    write(more, pieces[i]);
+                    art_.items.push_back(std::move(more));
+                }
+                return std::size_t{1};
+            }
+            piece.openings.erase(piece.openings.begin() + f.opening);
+            for (auto& p : paths) piece.openings.push_back(wound(std::move(p), false));
+        }
+        write(*item, piece);
+        return std::size_t{1};
+    }
+
+    Artwork art_;
+    const Tolerances& tolerances_;
+    Box stock_;
+    std::string did_;
+    std::size_t count_ = 0, fewer_ = 0;
+    double off_ = 0;
+};
+
+} // namespace
+
+Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings, const Tolerances& tolerances,
+                          const Box& stock) {
+    return Mender(artwork, tolerances, stock).mend(findings);
+}
+
+Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> which, const Tolerances& tolerances,
+                             const Box& stock, Progress& progress) {
+    Mended all{artwork, 0, {}};
+    for (int round = 0; round < 4; ++round) {
+        auto audit = audited(all.artwork, tolerances, stock, progress);
+        if (!audit) return audit.problem();
+        std::erase_if(audit->findings,
+                      [&](const Finding& f) { return std::find(which.begin(), which.end(), f.fault) == which.end(); });
+        auto next = withMended(all.artwork, audit->findings, tolerances, stock);
+        if (!next) return next.problem();
+        if (next->count == 0) break;
+        all.artwork = std::move(next->artwork);
+        all.count += next->count;
+        all.did += (all.did.empty() ? "" : "; then ") + next->did;
+    }
+    if (all.did.empty()) all.did = "nothing to mend";
+    return all;
+}
+
+} // namespace ferro::mend

@@ -1,0 +1,28 @@
+#pragma once
+
+#include "mend/audit.h"
+
+#include <span>
+
+namespace ferro::mend {
+
+struct Mended {
+    Artwork artwork;
+    std::size_t count = 0; ///< findings mended
+    std::string did;       ///< what was done, for a person: "2 doubles dropped, 1 gap closed"
+};
+
+/// Mends the findings of an audit of this artwork, in the faults' own order; findings about what is gone by then are
+/// passed over. Specks and doubled lines are dropped, stubs taken out, gaps closed by chaining the pieces on their two
+/// sides, crossings parted into what they enclose (non-zero), crowded outlines thinned within the tolerance, what
+/// reaches over the stock is moved onto it where it fits. Pieces keep their number, layer and name where one of them
+/// goes on.
+[[nodiscard]] Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings,
+                                        const Tolerances& tolerances, const Box& stock);
+
+/// Audits and mends, and looks again at what that has made, until nothing that can be mended is left: four times at
+/// most. Only the faults named.
+[[nodiscard]] Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> which,
+                                           const Tolerances& tolerances, const Box& stock, Progress& progress);
+
+} // namespace ferro::mend

@@ -1,0 +1,197 @@
+#include "artwork/edits.h"
+#include "geometry/flatten.h"
+#include "geometry/thin.h"
+#include "mend/chain.h"
+#include "mend/repair.h"
+#include "support/shapes.h"
+
+using namespace ferro;
+using mend::Fault;
+
+namespace {
+
+artwork::Artwork drawn(const std::vector<Path>& paths) {
+    std::vector<Piece> pieces;
+    for (const auto& path : paths) pieces.push_back({path, {}});
+    return artwork::withPieces({}, std::move(pieces), "kit", "plate").artwork;
+}
+std::vector<Path> paths(const char* text) {
+    auto read = pathsFromText(text);
+    REQUIRE(read);
+    return *read;
+}
+mend::Audit audit(const artwork::Artwork& art, const mend::Tolerances& tolerances = {}, const Box& stock = {}) {
+    Progress progress;
+    auto out = mend::audited(art, tolerances, stock, progress);
+    REQUIRE(out);
+    return *out;
+}
+mend::Mended mended(const artwork::Artwork& art, const mend::Tolerances& tolerances = {}, const Box& stock = {}) {
+    Progress progress;
+    auto out = mend::withAllMended(art, mend::faults, tolerances, stock, progress);
+    REQUIRE(out);
+    return *out;
+}
+double largestOff(const Path& a, const Path& b) {
+    const Ruler ruler(b);
+    double worst = 0;
+    for (const Vec2 p : flattened(a, 0.001)) worst = std::max(worst, distance(p, ruler.at(ruler.nearest(p)).point));
+    return worst;
+}
+
+} // namespace
+
+TEST_CASE("chain: loose lines and arcs in any order and direction become the outlines they were", "[property]") {
+    for (unsigned seed = 1; seed <= 30; ++seed) {
+        std::mt19937 random(seed);
+        const Path whole = test::curvedBlob(seed, {50, 50}, 40);
+        std::vector<Path> loose;
+        for (std::size_t i = 0; i < whole.segments.size(); ++i) {
+            Path bit{whole.from(i), {whole.segments[i]}, false};
+            loose.push_back(random() % 2 ? reversed(bit) : bit);
+        }
+        loose.push_back(test::curvedBlob(seed + 100, {150, 50}, 30)); // one that is closed already
+        std::shuffle(loose.begin(), loose.end(), random);
+        const auto chains = mend::chained(loose, 0.1);
+        CAPTURE(seed);
+        REQUIRE(chains.size() == 1);
+        CHECK(chains[0].path.closed);
+        CHECK(chains[0].from.size() == whole.segments.size());
+        CHECK(chains[0].path.segments.size() == whole.segments.size()); // no line of no length put in
+        CHECK(std::abs(areaOf(chains[0].path)) == Approx(areaOf(whole)).epsilon(1e-9));
+    }
+}
+
+TEST_CASE("chain: the nearest ends belong together, wide gaps stay, small ones are closed without leaving the lines") {
+    const auto loose = paths("M 0 0 L 10 0 M 10.004 0 L 10 10 M 10 10.3 L 0 10 M 0 10.2 L 0 0.006");
+    CHECK(mend::gapsBetween(loose, 0.5).size() == 4);
+    CHECK(mend::gapsBetween(loose, 0.25).size() == 3);
+    const auto all = mend::chained(loose, 0.5);
+    REQUIRE(all.size() == 1);
+    CHECK(all[0].path.closed);
+    CHECK(all[0].path.segments.size() == 4); // lines are led to where they meet
+    const auto some = mend::chained(loose, 0.25);
+    REQUIRE(some.size() == 1);
+    CHECK_FALSE(some[0].path.closed);
+    CHECK(distance(some[0].path.start, some[0].path.end()) == Approx(0.3).margin(0.01));
+    // A short line is not closed onto itself.
+    CHECK_FALSE(mend::chained(paths("M 0 0 L 0.3 0"), 0.5)[0].path.closed);
+}
+
+TEST_CASE("thin points: the fewest lines and arcs, corners kept, within the tolerance", "[property]") {
+    // A plate with rounded corners that came as four hundred points.
+    const Path plate = rectangle({0, 0}, {80, 50}, 8);
+    const auto back = thinnedPath(pathOf(flattened(plate, 0.0005), true), 0.01);
+    CHECK(back.path.segments.size() == 8);
+    CHECK(areaOf(back.path) == Approx(areaOf(plate)).epsilon(1e-4));
+    const auto round = thinnedPath(pathOf(flattened(circle({5, 5}, 20), 0.0005), true), 0.01);
+    CHECK(round.path.segments.size() <= 3);
+    for (unsigned seed = 1; seed <= 12; ++seed) {
+        const Path shape = test::curvedBlob(seed, {50, 50}, 40);
+        const Path many = pathOf(flattened(shape, 0.001), true);
+        for (const double tolerance : {0.01, 0.05, 0.3}) {
+            const auto thin = thinnedPath(many, tolerance);
+            CAPTURE(seed, tolerance, thin.path.segments.size());
+            CHECK(thin.path.closed);
+            CHECK(thin.path.end() == thin.path.start);
+            CHECK(thin.path.segments.size() < many.segments.size() / 4);
+            CHECK(thin.deviation <= tolerance);
+            CHECK(largestOff(thin.path, many) <= tolerance * 1.3);
+            CHECK(thinnedPath(many, tolerance).path == thin.path);
+            CHECK(largestOff(many, thinnedPath(thin.path, tolerance).path) <= 2 * tolerance);
+        }
+        // What is as short as it gets stays bit by bit.
+        CHECK(thinnedPath(pathOf(test::ring("0,0 9,1 8,7 1,8"), true), 0.01).path ==
+              pathOf(test::ring("0,0 9,1 8,7 1,8"), true));
+    }
+}
+
+TEST_CASE("audit: each fault is found where it is, and nothing in a clean drawing") {
+    CHECK(audit(drawn({circle({50, 50}, 20), rectangle({0, 0}, {20, 10}, 2)}), {}, {{0, 0}, {100, 100}})
+              .findings.empty());
+    const auto art = drawn(paths("M 0 0 L 10 0 L 10 10 M 10 10.2 L 0 10 L 0 0.1 "
+                                 "M 20 0 L 30 0 L 30 10 L 20 10 L 20 0 Z M 30 10 L 30 0 L 20 0 L 20 10 L 30 10 Z "
+                                 "M 40 0 L 50 10 L 50 0 L 40 10 L 40 0 Z M 60 0 L 60.2 0 L 60.2 0.2 L 60 0 Z "
+                                 "M 70 0 L 80 0 L 80 0 L 80 10 L 70 0 Z M 95 0 L 105 0 L 105 9 L 95 0 Z "
+                                 "M 22 0 L 28 0"));
+    const auto found = audit(art, {}, {{0, 0}, {100, 100}});
+    for (const Fault fault : {Fault::speck, Fault::stub, Fault::crossing, Fault::beyond}) {
+        CAPTURE(mend::wordOf(fault));
+        CHECK(found.count(fault) == 1);
+        CHECK(mend::faultFrom(mend::wordOf(fault)) == fault);
+    }
+    CHECK(found.count(Fault::gap) == 2);
+    CHECK(found.count(Fault::doubled) == 2); // the plate drawn twice, and a line that lies on its edge
+    CHECK(found.count(Fault::crowded) == 0);
+    for (const auto& f : found.findings) {
+        CHECK(artwork::find(art, f.item));
+        CHECK(!f.what.empty());
+        if (f.fault == Fault::crossing) CHECK(distance(f.at, {45, 5}) < 1e-6);
+        if (f.fault == Fault::gap) CHECK(f.size <= 0.2 + 1e-9);
+    }
+    // Hidden and locked pieces are nobody's business.
+    artwork::Ids all;
+    for (const auto& item : art.items) all.push_back(item.id);
+    CHECK(audit(*artwork::withFlag(art, all, artwork::Flag::hidden, true)).findings.empty());
+    Progress cancelled;
+    cancelled.cancel();
+    CHECK_FALSE(mend::audited(art, {}, {}, cancelled));
+    Progress progress;
+    CHECK_FALSE(mend::audited(art, {.gap = -1}, {}, progress));
+}
+
+TEST_CASE("mend: what was found is mended and is not found again", "[property]") {
+    for (unsigned seed = 1; seed <= 20; ++seed) {
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<> part(0, 1);
+        std::vector<Path> all;
+        for (unsigned k = 0; k < 6; ++k) {
+            const Vec2 at{50 + 100.0 * (k % 3), 50 + 100.0 * (k / 3)};
+            const Path shape = test::curvedBlob(seed * 10 + k, at, 40);
+            switch ((k + seed) % 6) {
+            case 0: // in bits, with small gaps
+                for (std::size_t i = 0; i < shape.segments.size(); ++i) {
+                    Path bit{shape.from(i), {shape.segments[i]}, false};
+                    all.push_back(transformed(bit, Transform::moved({0.1 * part(random), 0.1 * part(random)})));
+                }
+                break;
+            case 1: all.insert(all.end(), {shape, reversed(shape)}); break;
+            case 2: all.push_back(pathOf(flattened(shape, 0.001), true)); break;
+            case 3: all.insert(all.end(), {shape, circle(at, 0.2)}); break;
+            case 4: all.push_back(transformed(shape, Transform::moved({-60, 0}))); break;
+            default: all.push_back(shape);
+            }
+        }
+        const auto art = drawn(all);
+        const Box stock{{0, 0}, {300, 300}};
+        const auto out = mended(art, {}, stock);
+        CAPTURE(seed, out.did);
+        CHECK(out.count > 0);
+        const auto left = audit(out.artwork, {}, stock);
+        for (const auto& f : left.findings) UNSCOPED_INFO(f.what);
+        CHECK(left.findings.empty());
+        CHECK(artwork::countsOf(out.artwork).open == 0);
+        CHECK(artwork::countsOf(out.artwork).pieces == 6);
+    }
+    CHECK(mended({}).did == "nothing to mend");
+}
+
+TEST_CASE("mend: one that crosses itself is parted into what it encloses, its openings stay with their piece") {
+    auto art =
+        artwork::withPieces({}, {{paths("M 0 0 L 20 10 L 20 0 L 0 10 L 0 0 Z")[0], {circle({3, 5}, 1)}}}, "kit", "bow")
+            .artwork;
+    art.items[0].place = Transform::rotated(0.3);
+    const auto out = mended(art);
+    CHECK(out.artwork.items.size() == 2);
+    CHECK(out.did == "1 crossing outline parted");
+    double area = 0;
+    std::size_t openings = 0;
+    for (const auto& item : out.artwork.items) {
+        const Piece piece = artwork::placed(item);
+        area += areaOf(piece.outline);
+        openings += piece.openings.size();
+        CHECK(artwork::find(out.artwork, item.layer));
+    }
+    CHECK(area == Approx(100).epsilon(0.001));
+    CHECK(openings == 1);
+}

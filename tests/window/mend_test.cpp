@@ -1,0 +1,95 @@
+#include "window.h"
+
+#include "formats/svg.h"
+#include "job/job_file.h"
+
+using namespace ferro;
+using test::Window;
+
+namespace {
+/// The scenery as a careless drawing: a hill in four bits, a moon drawn twice, a bow, a speck.
+QString scenery(Window& w) {
+    auto job = job::freshJob(w.session->book());
+    REQUIRE(job);
+    auto paths = pathsFromText("M 40 40 L 240 40 M 240.1 40.2 L 240 180 M 240 180 C 200 220 80 220 40 180 "
+                               "M 40 179.8 L 40 40.1 M 360 60 L 460 160 L 460 60 L 360 160 L 360 60 Z");
+    REQUIRE(paths);
+    paths->insert(paths->end(), {circle({300, 90}, 30), circle({300, 90}, 30), circle({300, 250}, 0.2)});
+    std::vector<Piece> pieces;
+    for (auto& path : *paths) pieces.push_back({path, {}});
+    *job = job::withArtwork(*job, artwork::withPieces(*job->artwork, pieces, "kit", "scenery").artwork);
+    const QString file = w.path("kit.ferro");
+    REQUIRE(job::save(realDisk(), *job, file.toStdString()));
+    w.main->takeFiles({file});
+    w.act("stationMend");
+    w.settle();
+    return file;
+}
+std::size_t left(Window& w) {
+    REQUIRE(w.session->auditor().isFresh());
+    return w.session->auditor().audit()->findings.size();
+}
+} // namespace
+
+TEST_CASE("mend: the audit counts what it finds, walks from one to the next, mends one, a kind, or all") {
+    Window w;
+    scenery(w);
+    CHECK(left(w) == 7);
+    CHECK(w.find<QLabel>("audit-gap")->text() == "4 gaps");
+    CHECK(w.find<QLabel>("audit-doubled")->text() == "1 doubled line");
+    CHECK_FALSE(w.find<QLabel>("audit-beyond")->isVisible());
+    CHECK_FALSE(w.find("mendOne")->isVisible());
+
+    w.click("show-gap");
+    const int first = w.session->auditor().current();
+    CHECK(w.session->selection().size() == 1);
+    CHECK(w.find<QLabel>("auditCurrent")->text().contains("between"));
+    w.click("show-gap");
+    CHECK(w.session->auditor().current() != first);
+    for (int i = 0; i < 3; ++i) w.click("show-gap");
+    CHECK(w.session->auditor().current() == first); // once round
+
+    w.click("show-crossing");
+    w.click("mendOne");
+    w.settle();
+    CHECK(left(w) == 6);
+    CHECK(w.session->history().undoLabel() == "Mend one");
+    w.click("mend-gap");
+    w.settle();
+    CHECK(left(w) == 2);
+    CHECK(w.message().contains("4 gaps closed"));
+    CHECK(artwork::countsOf(*w.job().artwork).open == 0);
+    w.act("editUndo");
+    w.settle();
+    CHECK(left(w) == 6);
+    w.click("mendAll");
+    w.settle();
+    CHECK(left(w) == 0);
+    CHECK(w.find<QLabel>("auditVerdict")->text() == "Nothing to mend.");
+    CHECK_FALSE(w.find("mendAll")->isVisible());
+    CHECK(artwork::countsOf(*w.job().artwork).pieces == 4);
+    w.act("editUndo");
+    w.act("editUndo");
+    w.settle();
+    CHECK(left(w) == 7);
+}
+
+TEST_CASE("mend: a tolerance changes what is found at once, and a look at another station costs nothing") {
+    Window w;
+    scenery(w);
+    w.type("auditGap", "0.15");
+    w.settle();
+    CHECK(w.find<QLabel>("audit-gap")->text() == "2 gaps");
+    w.type("auditSpeck", "0.01");
+    w.settle();
+    CHECK_FALSE(w.find<QLabel>("audit-speck")->isVisible());
+    w.type("auditGap", "nonsense");
+    CHECK(w.session->auditor().tolerances().gap == 0.15);
+    w.act("stationSheet");
+    const auto kept = w.session->auditor().audit();
+    w.act("stationMend");
+    CHECK(w.session->auditor().audit() == kept);
+    w.act("piecesMendAll");
+    w.settle();
+    CHECK(w.session->history().undoLabel() == "Mend all");
+}
