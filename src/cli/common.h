@@ -22,6 +22,7 @@ void addProof(CLI::App& app, int& exit);
 void addWrite(CLI::App& app, int& exit);
 void addRun(CLI::App& app, int& exit);
 void addMend(CLI::App& app, int& exit);
+void addConvert(CLI::App& app, int& exit);
 void addDump(CLI::App& app, int& exit);
 
 /// Says a problem on standard error and answers badInput.

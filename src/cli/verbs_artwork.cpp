@@ -2,6 +2,7 @@
 #include "artwork/edits.h"
 #include "cli/words_internal.h"
 #include "formats/svg.h"
+#include "formats/svg_in.h"
 #include "geometry/nesting.h"
 #include "trace/accept.h"
 
@@ -178,6 +179,23 @@ std::vector<Verb> drawingVerbs() {
              auto n = lengths(j, w, 0, 2);
              if (!n) return n.problem();
              return withDrawn(j, Path{{(*n)[0], (*n)[1]}, {}, false}, w, 2, "point");
+         }},
+        {"drawing", "FILE [X Y]", "take in an SVG drawing at its real size, layers and all, its page at X Y", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto text = realDisk().read(w[0]);
+             if (!text) return text.problem();
+             auto drawing = formats::drawingFromSvg(*text);
+             if (!drawing) return drawing.problem().within(std::filesystem::path(w[0]).filename().string());
+             if (drawing->items.empty())
+                 return Problem{.what = "The drawing holds nothing to cut.", .where = w[0], .mend = {}};
+             for (const auto& n : drawing->notices) fmt::print(stderr, "{}\n", n.text);
+             if (w.size() > 1) {
+                 auto to = lengths(j, w, 1, 2);
+                 if (!to) return to.problem();
+                 for (auto& item : drawing->items)
+                     for (auto& piece : item.pieces) piece = transformed(piece, Transform::moved({(*to)[0], (*to)[1]}));
+             }
+             return job::withArtwork(j, formats::withDrawing(*j.artwork, *drawing));
          }},
         {"path", "DATA [LAYER] [NAME]",
          "draw SVG path data in mm, y up; closed outlines inside each other become openings", 1,

@@ -9,6 +9,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include <fstream>
+
 using namespace ferro;
 using nlohmann::json;
 
@@ -148,4 +150,32 @@ TEST_CASE("mend: looks, mends what is named, and says what it did") {
     CHECK(shell.run("mend kit.ferro").out == "nothing to mend\n");
     shouldBe(shell.run("mend kit.ferro --fix rust"), 1);
     shouldBe(shell.run("mend kit.ferro --gap -1"), 1);
+}
+
+TEST_CASE("drawing and convert: an SVG comes in and goes out at its size, layer by layer") {
+    const Shell shell;
+    std::ofstream(shell.file("kit.svg")) << "<svg width='120mm' height='80mm' viewBox='0 0 120 80'>"
+                                            "<g id='cut'><rect x='10' y='10' width='50' height='20' rx='3'/>"
+                                            "<circle cx='90' cy='40' r='12'/></g>"
+                                            "<g id='fold'><path d='M15 20h40' fill='none' stroke='#000'/></g>"
+                                            "<text>not cut</text></svg>";
+    shouldBe(shell.run("new kit.ferro --machine laser-700 --material black-card --stock 297 210 0.5"), 0);
+    const auto taken = shell.run("edit kit.ferro drawing kit.svg 20 30");
+    shouldBe(taken, 0);
+    CHECK(taken.errors.find("Text was left out") != std::string::npos);
+    const auto info = nlohmann::json::parse(shell.run("info kit.ferro --json").out);
+    REQUIRE(info["items"].size() == 3);
+    CHECK(info["items"][0]["layer"] == "cut");
+    CHECK(info["items"][0]["bounds"]["x"].get<double>() == Approx(30));
+    CHECK(info["items"][0]["bounds"]["y"].get<double>() == Approx(80));
+    CHECK(info["items"][2]["closed"] == false);
+    shouldBe(shell.run("convert kit.ferro -o fold.svg --layer fold"), 0);
+    CHECK(shell.text("fold.svg").find("cut") == std::string::npos);
+    shouldBe(shell.run("convert kit.svg -o again.svg"), 0);
+    shouldBe(shell.run("convert again.svg -o once-more.svg"), 0);
+    CHECK(shell.text("again.svg") == shell.text("once-more.svg"));
+    shouldBe(shell.run("convert kit.svg -o no.svg --layer rust"), 1);
+    shouldBe(shell.run("convert kit.ferro/none -o no.svg"), 1);
+    std::ofstream(shell.file("bad.svg")) << "<html/>";
+    CHECK(shell.run("edit kit.ferro drawing bad.svg").errors.find("no SVG") != std::string::npos);
 }

@@ -93,3 +93,30 @@ TEST_CASE("mend: a tolerance changes what is found at once, and a look at anothe
     w.settle();
     CHECK(w.session->history().undoLabel() == "Mend all");
 }
+
+TEST_CASE(
+    "mend: a drawing dropped on the window comes in at its size, chosen, with its layers, and says what it lacks") {
+    Window w;
+    const auto write = [&](const char* name, const QByteArray& text) {
+        QFile out(w.path(name));
+        REQUIRE(out.open(QIODevice::WriteOnly));
+        out.write(text);
+        return w.path(name);
+    };
+    w.main->takeFiles({write("kit.svg", "<svg width='120mm' height='80mm' viewBox='0 0 120 80'>"
+                                        "<g id='cut'><rect x='10' y='10' width='50' height='20'/></g>"
+                                        "<g id='fold'><path d='M15 20h40' fill='none' stroke='#000'/></g>"
+                                        "<text>Lantern</text></svg>")});
+    w.settle();
+    CHECK(w.session->station() == app::StationId::mend);
+    CHECK(w.session->selection().size() == 2);
+    CHECK(artwork::boundsOf(*w.job().artwork, w.session->selection()).width() == Approx(50));
+    CHECK(w.find<QTreeWidget>("layerList")->topLevelItemCount() == 2);
+    CHECK(w.message().contains("Text was left out"));
+    w.act("editUndo");
+    CHECK(w.job().artwork->items.empty());
+    w.main->takeFiles({write("bad.svg", "<html/>")});
+    w.settle();
+    CHECK(w.message().contains("bad.svg"));
+    CHECK(w.job().artwork->items.empty());
+}

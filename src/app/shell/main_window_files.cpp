@@ -24,7 +24,10 @@ void MainWindow::takeFiles(const QStringList& files) {
             tell(tr("%1 could not be opened: %2.").arg(QFileInfo(file).fileName(), in.errorString()), true);
             continue;
         }
-        session_.addPicture(QFileInfo(file).fileName(), in.readAll());
+        if (file.endsWith(".svg", Qt::CaseInsensitive))
+            session_.addDrawing(QFileInfo(file).fileName(), in.readAll());
+        else
+            session_.addPicture(QFileInfo(file).fileName(), in.readAll());
     }
 }
 
@@ -84,7 +87,8 @@ void MainWindow::proofProgramDialog() {
 
 void MainWindow::addArtworkDialog() {
     takeFiles(QFileDialog::getOpenFileNames(
-        this, tr("Add artwork"), {}, tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp);;All files (*)")));
+        this, tr("Add artwork"), {},
+        tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.svg);;All files (*)")));
 }
 
 void MainWindow::paste() {

@@ -2,6 +2,7 @@
 
 #include "app/shell/surface.h"
 #include "app/theme/theme.h"
+#include "formats/svg_in.h"
 #include "job/job_file.h"
 
 #include <QDir>
@@ -208,6 +209,32 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
                 select(ids);
                 goTo(StationId::source);
             }
+        });
+}
+
+void Session::addDrawing(const QString& name, const QByteArray& bytes) {
+    background_.run(
+        "drawing", tr("Opening %1").arg(name),
+        [bytes](Progress&) {
+            return formats::drawingFromSvg(std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
+        },
+        this,
+        [this, name](Result<formats::Drawing> drawing) {
+            if (!drawing) return tell(drawing.problem().within(name.toStdString()));
+            QStringList notices;
+            for (const auto& n : drawing->notices) notices << QString::fromStdString(n.text);
+            artwork::ItemId first;
+            auto art = formats::withDrawing(*job().artwork, *drawing, &first);
+            artwork::Ids ids;
+            for (const auto& item : art.items)
+                if (item.id.value >= first.value) ids.push_back(item.id);
+            if (ids.empty()) notices.prepend(tr("%1 holds nothing to cut.").arg(name));
+            if (!ids.empty() && apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(art)))) {
+                select(ids);
+                goTo(StationId::mend);
+                if (notices.isEmpty()) notices << tr("%1: %2 pieces.").arg(name).arg(ids.size());
+            }
+            Q_EMIT told(notices.join(' '), ids.empty());
         });
 }
 

@@ -62,6 +62,7 @@ public:
     void discardRecovery();
     /// Pictures and jobs, from a dialog, a drop or the clipboard.
     void addPicture(const QString& name, const QByteArray& bytes);
+    void addDrawing(const QString& name, const QByteArray& bytes);
 
     // Source
     [[nodiscard]] const trace::Settings& traceSettings() const { return traceSettings_; }

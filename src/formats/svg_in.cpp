@@ -1,0 +1,368 @@
+#include "formats/svg_in.h"
+
+#include "formats/svg.h"
+#include "formats/svg_style_internal.h"
+#include "geometry/nesting.h"
+
+#include <charconv>
+#include <set>
+
+namespace ferro::formats {
+
+namespace {
+
+using pugi::xml_node;
+
+constexpr double pxInMm = 25.4 / 96; // CSS
+
+std::string_view localName(const xml_node& node) {
+    std::string_view name = node.name();
+    if (const auto colon = name.rfind(':'); colon != std::string_view::npos) name.remove_prefix(colon + 1);
+    return name;
+}
+
+bool takeNumber(std::string_view& text, double& value) {
+    while (!text.empty() && (std::isspace(static_cast<unsigned char>(text.front())) || text.front() == ','))
+        text.remove_prefix(1);
+    if (!text.empty() && text.front() == '+') text.remove_prefix(1);
+    const auto [stop, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (error != std::errc{} || !std::isfinite(value) || std::abs(value) > 1e9) return false;
+    text.remove_prefix(static_cast<std::size_t>(stop - text.data()));
+    return true;
+}
+
+/// A length in user units (CSS pixels); a share of `whole` where it is in percent.
+std::optional<double> lengthFrom(std::string_view text, double whole) {
+    double value = 0;
+    if (!takeNumber(text, value)) return std::nullopt;
+    while (!text.empty() && std::isspace(static_cast<unsigned char>(text.back()))) text.remove_suffix(1);
+    if (text.empty() || text == "px") return value;
+    if (text == "%") return value / 100 * whole;
+    constexpr std::pair<std::string_view, double> units[] = {
+        {"mm", 1},   {"cm", 10},          {"in", 25.4},         {"pt", 25.4 / 72}, {"pc", 25.4 / 6},
+        {"Q", 0.25}, {"em", 16 * pxInMm}, {"rem", 16 * pxInMm}, {"ex", 8 * pxInMm}};
+    for (const auto& [name, mm] : units)
+        if (text == name) return value * mm / pxInMm;
+    return std::nullopt;
+}
+
+/// "translate(…) rotate(…)": the first is the outermost. None when it is spoilt.
+std::optional<Transform> transformFrom(std::string_view text) {
+    Transform all;
+    for (;;) {
+        while (!text.empty() && (std::isspace(static_cast<unsigned char>(text.front())) || text.front() == ','))
+            text.remove_prefix(1);
+        if (text.empty() || text == "none") return all;
+        const auto open = text.find('('), close = text.find(')');
+        if (open == std::string_view::npos || close == std::string_view::npos || close < open) return std::nullopt;
+        auto name = text.substr(0, open);
+        while (!name.empty() && std::isspace(static_cast<unsigned char>(name.back()))) name.remove_suffix(1);
+        auto inside = text.substr(open + 1, close - open - 1);
+        text.remove_prefix(close + 1);
+        std::vector<double> n;
+        for (double value = 0; n.size() < 7 && takeNumber(inside, value);) n.push_back(value);
+        const auto count = n.size();
+        Transform one;
+        if (name == "matrix" && count == 6)
+            one = {n[0], n[1], n[2], n[3], n[4], n[5]};
+        else if (name == "translate" && (count == 1 || count == 2))
+            one = Transform::moved({n[0], count == 2 ? n[1] : 0});
+        else if (name == "scale" && (count == 1 || count == 2))
+            one = Transform::scaled(n[0], count == 2 ? n[1] : n[0]);
+        else if (name == "rotate" && (count == 1 || count == 3))
+            one = Transform::rotated(n[0] * pi / 180, count == 3 ? Vec2{n[1], n[2]} : Vec2{});
+        else if (name == "skewX" && count == 1)
+            one = {1, 0, std::tan(n[0] * pi / 180), 1, 0, 0};
+        else if (name == "skewY" && count == 1)
+            one = {1, std::tan(n[0] * pi / 180), 0, 1, 0, 0};
+        else
+            return std::nullopt;
+        all = all * one;
+    }
+}
+
+struct ViewBox {
+    double x = 0, y = 0, width = 0, height = 0;
+};
+std::optional<ViewBox> viewBoxOf(const xml_node& node) {
+    std::string_view text = node.attribute("viewBox").value();
+    ViewBox box;
+    if (takeNumber(text, box.x) && takeNumber(text, box.y) && takeNumber(text, box.width) &&
+        takeNumber(text, box.height) && box.width > 0 && box.height > 0)
+        return box;
+    return std::nullopt;
+}
+
+/// From the box's units into an area of the given size (SVG 2, 8.2).
+Transform fitted(const ViewBox& box, double width, double height, std::string_view aspect) {
+    double sx = width / box.width, sy = height / box.height;
+    double alignX = 0.5, alignY = 0.5;
+    if (aspect.find("none") == std::string_view::npos) {
+        const auto share = [&](std::string_view low, std::string_view high) {
+            return aspect.find(low) != std::string_view::npos    ? 0.0
+                   : aspect.find(high) != std::string_view::npos ? 1.0
+                                                                 : 0.5;
+        };
+        alignX = share("xMin", "xMax"), alignY = share("YMin", "YMax");
+        sx = sy = aspect.find("slice") != std::string_view::npos ? std::max(sx, sy) : std::min(sx, sy);
+    } else {
+        alignX = alignY = 0;
+    }
+    return {
+        sx, 0, 0, sy, alignX * (width - sx * box.width) - sx * box.x, alignY * (height - sy * box.height) - sy * box.y};
+}
+
+class Walker {
+public:
+    explicit Walker(const xml_node& root) : styles_(root), root_(root) { index(root); }
+
+    Result<Drawing> run() {
+        const auto box = viewBoxOf(root_);
+        const auto side = [&](const char* name, double fallback) {
+            const auto length = lengthFrom(root_.attribute(name).value(), fallback);
+            return length && *length > 0 ? *length : fallback;
+        };
+        const double width = side("width", box ? box->width : 0), height = side("height", box ? box->height : 0);
+        view_ = {0, 0, box ? box->width : width, box ? box->height : height};
+        if (!root_.attribute("width") && !root_.attribute("height") && box)
+            notice("The drawing tells no size; its units are taken as pixels of 1/96 inch.");
+        out_.size = Vec2{width, height} * pxInMm;
+        Transform place{pxInMm, 0, 0, -pxInMm, 0, height * pxInMm}; // y up, the page's lower left at 0,0
+        if (box && width > 0 && height > 0)
+            place = place * fitted(*box, width, height, root_.attribute("preserveAspectRatio").value());
+        bool displayed = true;
+        const auto style = styles_.of(root_, {}, displayed);
+        if (displayed) children(root_, place, style, 0, {});
+        if (problem_) return *problem_;
+        for (const auto& text : noticed_) out_.notices.push_back({text});
+        return std::move(out_);
+    }
+
+private:
+    void index(const xml_node& root) {
+        for (xml_node node = root; node;) {
+            if (const auto id = node.attribute("id")) ids_.emplace(id.value(), node);
+            if (node.first_child()) {
+                node = node.first_child();
+                continue;
+            }
+            while (node && node != root && !node.next_sibling()) node = node.parent();
+            if (!node || node == root) break;
+            node = node.next_sibling();
+        }
+    }
+    void notice(std::string text) { noticed_.insert(std::move(text)); }
+
+    void children(const xml_node& parent, const Transform& place, const SvgStyle& style, int depth,
+                  const std::string& layer) {
+        for (const auto& child : parent.children()) {
+            if (problem_) return;
+            if (child.type() == pugi::node_element) element(child, place, style, depth + 1, layer);
+        }
+    }
+
+    void element(const xml_node& node, Transform place, const SvgStyle& inherited, int depth, std::string layer) {
+        constexpr int deepest = 400;
+        constexpr std::size_t most = 1'000'000;
+        if (depth > deepest || ++count_ > most) {
+            problem_ = Problem{.what = depth > deepest ? "The drawing is nested too deeply, or refers to itself."
+                                                       : "The drawing holds more than a million elements.",
+                               .where = fmt::format("element {}", name(node)),
+                               .mend = "Simplify it, or save it without references."};
+            return;
+        }
+        const auto type = localName(node);
+        static const std::set<std::string_view> silent = {
+            "defs",          "style",     "title",          "desc",           "metadata", "symbol",
+            "script",        "namedview", "linearGradient", "radialGradient", "marker",   "filter",
+            "font",          "font-face", "view",           "cursor",         "animate",  "animateTransform",
+            "animateMotion", "set",       "color-profile",  "clipPath",       "mask",     "pattern"};
+        if (silent.contains(type)) return;
+        bool displayed = true;
+        const SvgStyle style = styles_.of(node, inherited, displayed);
+        if (!displayed) return;
+        if (const auto own = node.attribute("transform")) {
+            const auto by = transformFrom(own.value());
+            if (!by) return notice(fmt::format("A transform could not be read; {} was left out.", name(node)));
+            place = place * *by;
+        }
+        for (const char* effect : {"clip-path", "mask"})
+            if (const std::string_view value = node.attribute(effect).value(); !value.empty() && value != "none")
+                notice(fmt::format("A {} was not applied: what it hides is there too.", effect));
+        if (type == "g" || type == "a" || type == "switch") {
+            if (depth == 1 || layer.empty()) layer = layerName(node);
+            children(node, place, style, depth, layer);
+        } else if (type == "svg") {
+            innerView(node, node, place, style, depth, layer);
+        } else if (type == "use") {
+            use(node, place, style, depth, layer);
+        } else if (type == "text") {
+            notice("Text was left out. Turn it into outlines in the program that made the drawing.");
+        } else if (type == "image") {
+            notice("A picture in the drawing was left out. Add it by itself.");
+        } else if (type == "foreignObject") {
+            notice("A foreign object was left out.");
+        } else {
+            shape(node, type, place, style, layer);
+        }
+    }
+    [[nodiscard]] static std::string name(const xml_node& node) {
+        const std::string_view id = node.attribute("id").value();
+        return id.empty() ? std::string(localName(node)) : std::string(id);
+    }
+    [[nodiscard]] static std::string layerName(const xml_node& node) {
+        for (const auto& attribute : node.attributes()) { // "…:label", whoever's it is
+            const std::string_view key = attribute.name();
+            if (key.ends_with(":label") && *attribute.value()) return attribute.value();
+        }
+        return node.attribute("id").value();
+    }
+    double length(const xml_node& node, const char* attribute, double whole, double fallback = 0) {
+        const auto given = node.attribute(attribute);
+        if (!given) return fallback;
+        const auto value = lengthFrom(given.value(), whole);
+        if (!value && std::string_view(given.value()) != "auto")
+            notice(fmt::format("A length could not be read: {} of {}.", attribute, name(node)));
+        return value.value_or(fallback);
+    }
+    double x(const xml_node& n, const char* a, double fallback = 0) { return length(n, a, view_.width, fallback); }
+    double y(const xml_node& n, const char* a, double fallback = 0) { return length(n, a, view_.height, fallback); }
+
+    /// A svg or symbol with its own view; sizes come from `sized`, which is the use for a symbol.
+    void innerView(const xml_node& node, const xml_node& sized, Transform place, const SvgStyle& style, int depth,
+                   const std::string& layer) {
+        const ViewBox outer = view_;
+        const auto box = viewBoxOf(node);
+        const double width = x(sized, "width", x(node, "width", outer.width)),
+                     height = y(sized, "height", y(node, "height", outer.height));
+        if (localName(node) == "svg") place = place * Transform::moved({x(node, "x"), y(node, "y")});
+        if (box) {
+            if (!(width > 0 && height > 0)) return;
+            place = place * fitted(*box, width, height, node.attribute("preserveAspectRatio").value());
+            view_ = *box;
+        } else {
+            view_ = {0, 0, width, height};
+        }
+        children(node, place, style, depth, layer);
+        view_ = outer;
+    }
+
+    void use(const xml_node& node, Transform place, const SvgStyle& style, int depth, const std::string& layer) {
+        std::string_view target = node.attribute("href").value();
+        if (target.empty()) target = node.attribute("xlink:href").value();
+        if (!target.starts_with('#')) return notice("A use of another file was left out.");
+        const auto found = ids_.find(std::string(target.substr(1)));
+        if (found == ids_.end())
+            return notice(fmt::format("A use of “{}” was left out: there is no such thing.", target));
+        place = place * Transform::moved({x(node, "x"), y(node, "y")});
+        const xml_node of = found->second;
+        if (localName(of) != "symbol") return element(of, place, style, depth + 1, layer);
+        if (depth > 100 || ++count_ > 1'000'000) {
+            problem_ = Problem{.what = "The drawing refers to itself, or holds too much.",
+                               .where = fmt::format("use of “{}”", target),
+                               .mend = "Save it without references."};
+            return;
+        }
+        bool displayed = true;
+        const auto own = styles_.of(of, style, displayed);
+        if (displayed) innerView(of, node, place, own, depth + 1, layer);
+    }
+
+    void shape(const xml_node& node, std::string_view type, const Transform& place, const SvgStyle& style,
+               const std::string& layer) {
+        std::vector<Path> paths;
+        if (type == "path") {
+            auto read = pathsFromSvgData(node.attribute("d").value());
+            if (!read) return notice(fmt::format("{} was left out: {}", name(node), read.problem().text()));
+            paths = std::move(*read);
+        } else if (type == "rect") {
+            const double width = x(node, "width"), height = y(node, "height");
+            if (!(width > 0 && height > 0)) return;
+            paths.push_back(box(node, width, height));
+        } else if (type == "circle" || type == "ellipse") {
+            const bool round = type == "circle";
+            const double diagonal = std::hypot(view_.width, view_.height) / std::sqrt(2.0);
+            double rx = round ? length(node, "r", diagonal) : x(node, "rx", -1), ry = round ? rx : y(node, "ry", -1);
+            if (rx < 0) rx = ry; // SVG 2: auto
+            if (ry < 0) ry = rx;
+            if (!(rx > 0 && ry > 0)) return;
+            const Vec2 centre{x(node, "cx"), y(node, "cy")};
+            paths.push_back(transformed(circle({0, 0}, 1), Transform::moved(centre) * Transform::scaled(rx, ry)));
+        } else if (type == "line") {
+            const Vec2 a{x(node, "x1"), y(node, "y1")}, b{x(node, "x2"), y(node, "y2")};
+            paths.push_back({a, {Segment::line(b)}, false});
+        } else if (type == "polyline" || type == "polygon") {
+            std::string_view text = node.attribute("points").value();
+            Ring ring;
+            for (Vec2 p; takeNumber(text, p.x) && takeNumber(text, p.y);) ring.push_back(p);
+            if (ring.size() < 2) return;
+            paths.push_back(pathOf(ring, type == "polygon"));
+        } else {
+            return notice(fmt::format("Elements of the kind “{}” were left out.", type));
+        }
+        if (!style.shown || (!style.filled && !style.stroked)) return;
+        for (auto& path : paths) {
+            // A filled line is an area: the fill closes it.
+            if (!path.closed && style.filled && !style.stroked && path.segments.size() > 1)
+                path.close(), path.closed = true;
+            path = transformed(path, place);
+        }
+        std::erase_if(paths, [](const Path& p) {
+            const Box b = boundsOf(p);
+            return p.segments.empty() ||
+                   !(std::abs(b.low.x) < 1e7 && std::abs(b.low.y) < 1e7 && b.width() < 1e7 && b.height() < 1e7);
+        });
+        if (paths.empty()) return;
+        Drawing::Item item{nested(std::move(paths), style.evenOdd ? FillRule::evenOdd : FillRule::nonZero),
+                           layer.empty() ? "drawing" : layer, name(node)};
+        out_.items.push_back(std::move(item));
+    }
+
+    Path box(const xml_node& node, double width, double height) {
+        const Vec2 at{x(node, "x"), y(node, "y")};
+        double rx = x(node, "rx", -1), ry = y(node, "ry", -1);
+        if (rx < 0) rx = ry;
+        if (ry < 0) ry = rx;
+        rx = std::clamp(rx, 0.0, width / 2), ry = std::clamp(ry, 0.0, height / 2);
+        if (!(rx > 0 && ry > 0)) return rectangle(at, at + Vec2{width, height});
+        // Round in units of its radii, so that equal ones give true arcs.
+        const Path unitBox = rectangle({0, 0}, {width / rx, height / ry}, 1);
+        return transformed(unitBox, Transform::moved(at) * Transform::scaled(rx, ry));
+    }
+
+    SvgStyles styles_;
+    xml_node root_;
+    std::map<std::string, xml_node> ids_;
+    ViewBox view_;
+    Drawing out_;
+    std::set<std::string> noticed_;
+    std::optional<Problem> problem_;
+    std::size_t count_ = 0;
+};
+
+} // namespace
+
+Result<Drawing> drawingFromSvg(std::string_view text) {
+    pugi::xml_document file;
+    const auto read = file.load_buffer(text.data(), text.size(), pugi::parse_default | pugi::parse_ws_pcdata_single);
+    const auto root = file.document_element();
+    const auto noDrawing = [&] {
+        return Problem{.what = fmt::format("This is no SVG drawing: {}.", read.description()),
+                       .where = fmt::format("character {}", read.offset),
+                       .mend = "Save it again in the program that made it."};
+    };
+    if (!read && !root) return noDrawing();
+    if (localName(root) != "svg")
+        return Problem{.what = "This is no SVG drawing.",
+                       .where = fmt::format("element “{}”", root.name()),
+                       .mend = "Choose a file that begins with <svg>."};
+    auto drawing = Walker(root).run();
+    if (drawing && !read && drawing->items.empty()) return noDrawing();
+    if (drawing && !read)
+        drawing->notices.insert(drawing->notices.begin(),
+                                {fmt::format("The file is damaged at character {} ({}); what comes after is lost.",
+                                             read.offset, read.description())});
+    return drawing;
+}
+
+} // namespace ferro::formats

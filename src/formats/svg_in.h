@@ -1,0 +1,15 @@
+#pragma once
+
+#include "formats/drawing.h"
+
+namespace ferro::formats {
+
+/// Reads the static geometry of an SVG drawing (SVG 1.1 and 2): paths, shapes, nested transforms, units, viewBox with
+/// preserveAspectRatio, nested svg, use and symbol, style sheets in the file with type, class and id selectors, style
+/// attributes, display and visibility, fill rules. Lengths without a unit are CSS pixels, 96 to the inch. Groups next
+/// to the root become layers by their label or id. What has no geometry of its own to give (text, pictures, clips,
+/// masks, patterns) is told as a notice. The whole is refused with its place when it is no SVG, and where it holds more
+/// than a million elements or refers to itself.
+[[nodiscard]] Result<Drawing> drawingFromSvg(std::string_view text);
+
+} // namespace ferro::formats

@@ -1,0 +1,37 @@
+#pragma once
+
+#include <map>
+#include <pugixml.hpp>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ferro::formats {
+
+/// The few properties that say what is drawn and how it is filled.
+struct SvgStyle {
+    bool shown = true; ///< visibility, which is inherited but can be taken back
+    bool filled = true, stroked = false, evenOdd = false;
+};
+
+/// The style sheets of one file.
+class SvgStyles {
+public:
+    explicit SvgStyles(const pugi::xml_node& root);
+    /// The style of an element from its parent's: attributes, then rules by specificity, then its style attribute.
+    [[nodiscard]] SvgStyle of(const pugi::xml_node& element, SvgStyle inherited, bool& displayed) const;
+
+private:
+    using Declarations = std::vector<std::pair<std::string, std::string>>;
+    struct Rule {
+        std::string type, id;
+        std::vector<std::string> classes;
+        int weight = 0;
+        Declarations declarations;
+    };
+    void read(std::string_view sheet);
+    [[nodiscard]] static Declarations declarationsOf(std::string_view text);
+    std::vector<Rule> rules_; ///< ascending weight
+};
+
+} // namespace ferro::formats

@@ -1,0 +1,202 @@
+#include "formats/svg.h"
+#include "formats/svg_in.h"
+#include "support/shapes.h"
+
+using namespace ferro;
+using formats::Drawing;
+
+namespace {
+
+Drawing read(const std::string& text) {
+    auto drawing = formats::drawingFromSvg(text);
+    INFO(text << (drawing ? "" : "\n" + drawing.problem().text()));
+    REQUIRE(drawing);
+    return *drawing;
+}
+/// What stands in a drawing of 100 × 100 mm whose unit is a millimetre.
+Drawing inside(const std::string& text, const std::string& more = "") {
+    return read("<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' width='100mm' "
+                "height='100mm' viewBox='0 0 100 100' " +
+                more + ">" + text + "</svg>");
+}
+Box boxOf(const Drawing& drawing) {
+    Box box;
+    for (const auto& item : drawing.items)
+        for (const auto& piece : item.pieces) box.take(boundsOf(piece));
+    return box;
+}
+void sameBox(const Drawing& drawing, double x0, double y0, double x1, double y1) {
+    const Box box = boxOf(drawing);
+    CAPTURE(box.low, box.high);
+    CHECK(distance(box.low, {x0, y0}) < 1e-9);
+    CHECK(distance(box.high, {x1, y1}) < 1e-9);
+}
+
+} // namespace
+
+TEST_CASE("svg in: real size by every unit, viewBox and aspect ratio, y up from the lower left") {
+    sameBox(inside("<rect x='10' y='20' width='30' height='5'/>"), 10, 75, 40, 80);
+    for (const char* size :
+         {"width='2in' height='1in'", "width='50.8mm' height='25.4mm'", "width='5.08cm' height='2.54cm'",
+          "width='144pt' height='72pt'", "width='12pc' height='6pc'", "width='192' height='96px'",
+          "width='203.2Q' height='101.6Q'"}) {
+        CAPTURE(size);
+        const auto drawing =
+            read(fmt::format("<svg {} viewBox='0 0 20 10'><rect width='20' height='10'/></svg>", size));
+        CHECK(distance(drawing.size, {50.8, 25.4}) < 1e-9);
+        sameBox(drawing, 0, 0, 50.8, 25.4);
+        CHECK(drawing.notices.empty());
+    }
+    // Without a view box a unit is a pixel; lengths inside have units too.
+    sameBox(read("<svg width='96' height='96'><rect x='1cm' width='10mm' height='0.5in'/></svg>"), 10, 12.7, 20, 25.4);
+    const auto fitted = [](const char* aspect) {
+        return read(fmt::format("<svg width='40mm' height='20mm' viewBox='0 0 10 10' preserveAspectRatio='{}'>"
+                                "<rect width='10' height='10'/></svg>",
+                                aspect));
+    };
+    sameBox(fitted("xMidYMid"), 10, 0, 30, 20);
+    sameBox(fitted("xMinYMin meet"), 0, 0, 20, 20);
+    sameBox(fitted("xMaxYMid slice"), 0, -10, 40, 30);
+    sameBox(fitted("none"), 0, 0, 40, 20);
+    CHECK(read("<svg viewBox='0 0 10 10'><rect width='10' height='10'/></svg>").notices.size() == 1);
+}
+
+TEST_CASE("svg in: shapes are what they are, circles stay arcs") {
+    CHECK(circleOf(inside("<circle cx='50' cy='50' r='20'/>").items[0].pieces[0].outline, 1e-9)->radius == Approx(20));
+    const auto area = [](const std::string& text) {
+        const auto drawing = inside(text);
+        REQUIRE(drawing.items.size() == 1);
+        return areaOf(drawing.items[0].pieces[0].outline);
+    };
+    CHECK(area("<ellipse cx='50' cy='50' rx='20' ry='10'/>") == Approx(pi * 200).epsilon(1e-5));
+    CHECK(area("<rect width='20' height='10' rx='2'/>") == Approx(200 - (4 - pi) * 4).epsilon(1e-9));
+    CHECK(area("<rect width='20' height='10' rx='50' ry='1'/>") == Approx(200 - (4 - pi) * 10).epsilon(1e-5));
+    CHECK(area("<polygon points='0,0 10,0 10,10'/>") == Approx(50));
+    CHECK(area("<path d='M0 0h10v5h-10z'/>") == Approx(50));
+    CHECK(area("<path d='M0 0h10v5h-10'/>") == Approx(50)); // the fill closes it
+    for (const char* open : {"<line x1='1' y1='2' x2='5' y2='2' stroke='red'/>",
+                             "<polyline points='0 0 5 5 9 1' fill='none' stroke='red'/>"})
+        CHECK_FALSE(inside(open).items[0].pieces[0].outline.closed);
+    // Openings by the fill rule.
+    const std::string rings = "d='M0 0h30v30h-30zM10 10h10v10h-10z'";
+    CHECK(inside("<path fill-rule='evenodd' " + rings + "/>").items[0].pieces[0].openings.size() == 1);
+    CHECK(inside("<path " + rings + "/>").items[0].pieces[0].openings.empty());
+    CHECK(inside("<path d='M0 0h30v30h-30zM10 10v10h10v-10z'/>").items[0].pieces[0].openings.size() == 1);
+    CHECK(inside("<rect width='0' height='5'/><circle r='-1'/><path d=''/><polygon points='1'/>").items.empty());
+}
+
+TEST_CASE("svg in: transforms nest, the first is the outermost") {
+    sameBox(inside("<g transform='translate(10,20)'><g transform='scale(2)'><rect width='5' height='5'/></g></g>"), 10,
+            70, 20, 80);
+    sameBox(inside("<rect width='10' height='5' transform='translate(50 50) rotate(90)'/>"), 45, 40, 50, 50);
+    sameBox(inside("<rect width='10' height='5' transform='rotate(180 20 20)'/>"), 30, 60, 40, 65);
+    sameBox(inside("<rect width='4' height='4' transform='matrix(1 0 0 2 10 0)'/>"), 10, 92, 14, 100);
+    sameBox(inside("<rect width='10' height='10' transform='skewX(45)'/>"), 0, 90, 20, 100);
+    const auto spoilt =
+        inside("<rect width='4' height='4' transform='turn(3)'/><rect id='kept' width='4' height='4'/>");
+    CHECK(spoilt.items.size() == 1);
+    CHECK(spoilt.notices.size() == 1);
+}
+
+TEST_CASE("svg in: use, symbol and nested svg place what they name, groups become layers") {
+    sameBox(inside("<defs><rect id='r' width='4' height='4'/></defs><use href='#r' x='10' y='10'/>"), 10, 86, 14, 90);
+    sameBox(inside("<symbol id='s' viewBox='0 0 2 2'><rect width='2' height='2'/></symbol>"
+                   "<use xlink:href='#s' x='20' y='0' width='10' height='10'/>"),
+            20, 90, 30, 100);
+    sameBox(inside("<svg x='10' y='10' width='20' height='20' viewBox='0 0 1 1'><rect width='1' height='1'/></svg>"),
+            10, 70, 30, 90);
+    const auto layers = inside("<g id='cut'><g id='deep'><rect id='a' width='1' height='1'/></g></g>"
+                               "<g xmlns:k='k' k:label='score lines' id='g2'><rect width='1' height='1'/></g>"
+                               "<rect id='loose' width='1' height='1'/>");
+    REQUIRE(layers.items.size() == 3);
+    CHECK(layers.items[0].layer == "cut");
+    CHECK(layers.items[0].name == "a");
+    CHECK(layers.items[1].layer == "score lines");
+    CHECK(layers.items[2].layer == "drawing");
+    const auto art = formats::withDrawing({}, layers);
+    CHECK(art.items.size() == 3);
+    CHECK(artwork::layerNamed(art, "score lines"));
+    CHECK(inside("<use href='#nobody'/><use href='other.svg#a'/>").notices.size() == 2);
+}
+
+TEST_CASE("svg in: what is not shown is not cut, by attribute, style and sheet") {
+    const char* box = "width='4' height='4'";
+    for (const char* hidden : {"display='none'", "visibility='hidden'", "style='display: none'", "style='fill:none'",
+                               "class='no'", "id='ghost'", "class='a no'", "fill='none'"}) {
+        CAPTURE(hidden);
+        CHECK(inside(fmt::format("<style>/* away */ .no, #ghost {{ display: none }}</style><rect {} {}/>", box, hidden))
+                  .items.empty());
+    }
+    // Later and stronger rules win; visibility can be taken back, display cannot.
+    CHECK(inside(fmt::format("<style>rect {{ display:none }} .yes {{ display:inline }}</style><rect {} class='yes'/>",
+                             box))
+              .items.size() == 1);
+    CHECK(inside(fmt::format("<g visibility='hidden'><rect {} visibility='visible'/></g>", box)).items.size() == 1);
+    CHECK(inside(fmt::format("<g display='none'><rect {} style='display:inline'/></g>", box)).items.empty());
+    CHECK(inside(fmt::format("<rect {} fill='none' stroke='#f00'/>", box)).items.size() == 1);
+    CHECK(inside("<text>Lantern</text><image/><text>again</text><path d='M0 0' clip-path='url(#c)'/>").notices.size() ==
+          3);
+}
+
+TEST_CASE("svg in: what we write comes back as the same pieces on the same layers", "[property]") {
+    for (unsigned seed = 1; seed <= 20; ++seed) {
+        const Piece puppet{wound(test::curvedBlob(seed, {80, 60}, 50), true), {wound(circle({80, 60}, 6), false)}};
+        const Piece fold{pathOf(test::ring("10,10 20,30 40,12"), false), {}};
+        const auto text =
+            formats::svgOf({{"cut", "#000000", {puppet}}, {"fold", "#ff0000", {fold}}}, {{0, 0}, {200, 150}});
+        const auto back = read(text);
+        REQUIRE(back.items.size() == 2);
+        CHECK(back.items[0].layer == "cut");
+        CHECK(back.items[1].layer == "fold");
+        CHECK(distance(back.size, {200, 150}) < 1e-6);
+        const auto same = [](const Path& a, const Path& b) {
+            REQUIRE(a.segments.size() == b.segments.size());
+            CHECK(a.closed == b.closed);
+            for (std::size_t i = 0; i < a.segments.size(); ++i) {
+                CHECK(a.segments[i].kind == b.segments[i].kind);
+                CHECK(distance(a.segments[i].end, b.segments[i].end) < 1e-5);
+            }
+        };
+        same(back.items[0].pieces.at(0).outline, puppet.outline);
+        same(back.items[0].pieces.at(0).openings.at(0), puppet.openings[0]);
+        same(back.items[1].pieces.at(0).outline, fold.outline);
+    }
+}
+
+TEST_CASE("svg in: hostile files are refused with their place, or read in bounded time", "[fuzz]") {
+    for (const char* no : {"", "moon", "<html><body/></html>", "\x89PNG\r\n", "<svg", "<?xml version='1.0'?>"}) {
+        CAPTURE(no);
+        const auto drawing = formats::drawingFromSvg(no);
+        REQUIRE_FALSE(drawing);
+        CHECK_FALSE(drawing.problem().what.empty());
+        CHECK_FALSE(drawing.problem().mend.empty());
+    }
+    CHECK_FALSE(formats::drawingFromSvg("<svg><g id='a'><use href='#a'/></g></svg>"));
+    CHECK_FALSE(formats::drawingFromSvg("<svg><symbol id='s'><use href='#s'/></symbol><use href='#s'/></svg>"));
+    std::string deep = "<svg>", bomb = "<svg><defs><g id='b0'><rect width='1' height='1'/></g>";
+    for (int i = 0; i < 100'000; ++i) deep += "<g>";
+    CHECK_FALSE(formats::drawingFromSvg(deep));
+    for (int i = 1; i < 30; ++i)
+        bomb += fmt::format("<g id='b{0}'><use href='#b{1}'/><use href='#b{1}'/></g>", i, i - 1);
+    CHECK_FALSE(formats::drawingFromSvg(bomb + "</defs><use href='#b29'/></svg>"));
+    const auto cut = read("<svg width='10mm' height='10mm'><rect width='4' height='4'/><rect width='");
+    CHECK(cut.items.size() == 1);
+    CHECK_FALSE(cut.notices.empty());
+    // Absurd numbers go, what is sound stays.
+    CHECK(inside("<rect width='1e300' height='4'/><rect width='nan' height='4'/><path d='M0 0L1e99 0'/>"
+                 "<circle r='3' transform='scale(1e30)'/><rect width='4' height='4'/>")
+              .items.size() == 1);
+    std::mt19937 random(9);
+    const std::string sound =
+        "<svg width='10mm' viewBox='0 0 9 9'><style>.a{fill:none}</style><g id='k' transform='rotate(5)'>"
+        "<path class='a' d='M0 0h4v4z'/><use href='#k2'/></g><rect id='k2' rx='1' width='3' height='2'/></svg>";
+    for (int i = 0; i < 4000; ++i) {
+        std::string text = sound;
+        for (unsigned k = 0; k < 1 + random() % 6; ++k)
+            text[random() % text.size()] = "<>/='\"# .0-e(){}"[random() % 16];
+        if (random() % 3 == 0) text.resize(random() % text.size());
+        if (const auto drawing = formats::drawingFromSvg(text))
+            for (const auto& item : drawing->items)
+                for (const auto& piece : item.pieces) CHECK(isFinite(piece.outline.end()));
+    }
+}
