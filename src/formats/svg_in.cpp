@@ -302,9 +302,12 @@ private:
         }
         if (!style.shown || (!style.filled && !style.stroked)) return;
         for (auto& path : paths) {
-            // A filled line is an area: the fill closes it.
-            if (!path.closed && style.filled && !style.stroked && path.segments.size() > 1)
-                path.close(), path.closed = true;
+            // A line that is only filled is an area: the fill closes it.
+            const bool onlyFilled = style.filled && !style.stroked;
+            if (onlyFilled && !path.closed && path.segments.size() > 1) {
+                path.close();
+                path.closed = true;
+            }
             path = transformed(path, place);
         }
         std::erase_if(paths, [](const Path& p) {

@@ -97,10 +97,10 @@ TEST_CASE("mend: a tolerance changes what is found at once, and a look at anothe
 TEST_CASE(
     "mend: a drawing dropped on the window comes in at its size, chosen, with its layers, and says what it lacks") {
     Window w;
-    const auto write = [&](const char* name, const QByteArray& text) {
+    const auto write = [&](const char* name, const QByteArray& content) {
         QFile out(w.path(name));
         REQUIRE(out.open(QIODevice::WriteOnly));
-        out.write(text);
+        out.write(content);
         return w.path(name);
     };
     w.main->takeFiles({write("kit.svg", "<svg width='120mm' height='80mm' viewBox='0 0 120 80'>"
