@@ -54,20 +54,34 @@ void dropEmptyGroups(Artwork& artwork) {
 } // namespace
 
 Added withPieces(const Artwork& artwork, std::vector<Piece> pieces, std::string_view layer, std::string_view name) {
+    std::vector<NamedPieces> one(1);
+    one[0] = {std::move(pieces), std::string(layer), std::string(name), false};
+    return withAllPieces(artwork, std::move(one));
+}
+
+Added withAllPieces(const Artwork& artwork, std::vector<NamedPieces> sets) {
     Added added{artwork, {}};
-    const LayerId on = layerFor(added.artwork, layer);
-    const bool many = pieces.size() > 1;
-    added.artwork.items.reserve(artwork.items.size() + pieces.size());
-    for (std::size_t i = 0; i < pieces.size(); ++i) {
-        const ItemId id = freshId<ItemId>(added.artwork);
-        added.artwork.items.push_back({.id = id,
-                                       .layer = on,
-                                       .group = {},
-                                       .name = many ? fmt::format("{} {}", name, i + 1) : std::string(name),
-                                       .place = {},
-                                       .original = {},
-                                       .leaf = leafOf(std::move(pieces[i]))});
-        added.ids.push_back(id);
+    std::map<std::string, LayerId> layers; // asked once each
+    for (auto& [pieces, layer, name, grouped] : sets) {
+        auto [on, isNew] = layers.try_emplace(layer);
+        if (isNew) on->second = layerFor(added.artwork, layer);
+        const bool many = pieces.size() > 1;
+        GroupId group;
+        if (grouped && many) {
+            group = freshId<GroupId>(added.artwork);
+            added.artwork.groups.push_back({group, {}, name});
+        }
+        for (std::size_t i = 0; i < pieces.size(); ++i) {
+            const ItemId id = freshId<ItemId>(added.artwork);
+            added.artwork.items.push_back({.id = id,
+                                           .layer = on->second,
+                                           .group = group,
+                                           .name = many ? fmt::format("{} {}", name, i + 1) : name,
+                                           .place = {},
+                                           .original = {},
+                                           .leaf = leafOf(std::move(pieces[i]))});
+            added.ids.push_back(id);
+        }
     }
     return added;
 }

@@ -17,6 +17,13 @@ struct Added {
 /// `layer` is made when there is none of that name.
 [[nodiscard]] Added withPieces(const Artwork& artwork, std::vector<Piece> pieces, std::string_view layer,
                                std::string_view name);
+/// Pieces that belong together, with where they go; `grouped`: several become a group.
+struct NamedPieces {
+    std::vector<Piece> pieces;
+    std::string layer, name;
+    bool grouped = false;
+};
+[[nodiscard]] Added withAllPieces(const Artwork& artwork, std::vector<NamedPieces> sets);
 [[nodiscard]] Added withPicture(const Artwork& artwork, PictureLeaf leaf, Vec2 at);
 
 [[nodiscard]] Result<Artwork> withRemoved(const Artwork& artwork, const Ids& items);

@@ -30,7 +30,7 @@ void addConvert(CLI::App& app, int& exit) {
             const auto drawing = formats::drawingFromSvg(*text);
             if (!drawing) return void(exit = complain(drawing.problem().within(o->in)));
             for (const auto& n : drawing->notices) notice(n.text);
-            art = formats::withDrawing({}, *drawing);
+            art = formats::withDrawing({}, *drawing).artwork;
             page = {{0, 0}, drawing->size};
         }
         auto layers = formats::hairlinesOf(art);

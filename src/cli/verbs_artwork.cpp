@@ -195,7 +195,7 @@ std::vector<Verb> drawingVerbs() {
                  for (auto& item : drawing->items)
                      for (auto& piece : item.pieces) piece = transformed(piece, Transform::moved({(*to)[0], (*to)[1]}));
              }
-             return job::withArtwork(j, formats::withDrawing(*j.artwork, *drawing));
+             return job::withArtwork(j, formats::withDrawing(*j.artwork, *drawing).artwork);
          }},
         {"path", "DATA [LAYER] [NAME]",
          "draw SVG path data in mm, y up; closed outlines inside each other become openings", 1,

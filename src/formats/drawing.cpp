@@ -1,20 +1,12 @@
 #include "formats/drawing.h"
 
-#include "artwork/edits.h"
-
 namespace ferro::formats {
 
-artwork::Artwork withDrawing(const artwork::Artwork& artwork, const Drawing& drawing, artwork::ItemId* firstNew) {
-    artwork::Artwork out = artwork;
-    if (firstNew) *firstNew = {out.lastId + 1};
-    for (const auto& item : drawing.items) {
-        if (item.pieces.empty()) continue;
-        auto added = artwork::withPieces(out, item.pieces, item.layer, item.name);
-        out = std::move(added.artwork);
-        if (added.ids.size() > 1)
-            if (auto grouped = artwork::withGrouped(out, added.ids, item.name)) out = std::move(*grouped);
-    }
-    return out;
+artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawing) {
+    std::vector<artwork::NamedPieces> sets;
+    sets.reserve(drawing.items.size());
+    for (const auto& item : drawing.items) sets.push_back({item.pieces, item.layer, item.name, true});
+    return artwork::withAllPieces(artwork, std::move(sets));
 }
 
 } // namespace ferro::formats

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "artwork/artwork.h"
+#include "artwork/edits.h"
 
 namespace ferro::formats {
 
@@ -16,7 +16,6 @@ struct Drawing {
 };
 
 /// Adds all of a drawing to an artwork; pieces of one element become a group. Layers are made by name.
-[[nodiscard]] artwork::Artwork withDrawing(const artwork::Artwork& artwork, const Drawing& drawing,
-                                           artwork::ItemId* firstNew = nullptr);
+[[nodiscard]] artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawing);
 
 } // namespace ferro::formats

@@ -113,7 +113,7 @@ TEST_CASE("svg in: use, symbol and nested svg place what they name, groups becom
     CHECK(layers.items[0].name == "a");
     CHECK(layers.items[1].layer == "score lines");
     CHECK(layers.items[2].layer == "drawing");
-    const auto art = formats::withDrawing({}, layers);
+    const auto art = formats::withDrawing({}, layers).artwork;
     CHECK(art.items.size() == 3);
     CHECK(artwork::layerNamed(art, "score lines"));
     CHECK(inside("<use href='#nobody'/><use href='other.svg#a'/>").notices.size() == 2);

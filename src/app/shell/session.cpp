@@ -223,13 +223,10 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes) {
             if (!drawing) return tell(drawing.problem().within(name.toStdString()));
             QStringList notices;
             for (const auto& n : drawing->notices) notices << QString::fromStdString(n.text);
-            artwork::ItemId first;
-            auto art = formats::withDrawing(*job().artwork, *drawing, &first);
-            artwork::Ids ids;
-            for (const auto& item : art.items)
-                if (item.id.value >= first.value) ids.push_back(item.id);
+            auto added = formats::withDrawing(*job().artwork, *drawing);
+            const auto ids = added.ids;
             if (ids.empty()) notices.prepend(tr("%1 holds nothing to cut.").arg(name));
-            if (!ids.empty() && apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(art)))) {
+            if (!ids.empty() && apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(added.artwork)))) {
                 select(ids);
                 goTo(StationId::mend);
                 if (notices.isEmpty()) notices << tr("%1: %2 pieces.").arg(name).arg(ids.size());
