@@ -4,6 +4,7 @@
 #include "formats/svg.h"
 #include "formats/svg_in.h"
 #include "geometry/nesting.h"
+#include "mend/repair.h"
 #include "trace/accept.h"
 
 namespace ferro::cli {
@@ -238,6 +239,15 @@ std::vector<Verb> itemVerbs() {
              auto added = withDuplicates(*j.artwork, ids, {(*by)[0], (*by)[1]});
              if (!added) return added.problem();
              return std::move(added->artwork);
+         })},
+        {"thin", "ITEMS [WITHIN]", "fewest lines and arcs within a length, 0.02 mm if not said", 1,
+         onItems([](const Job& j, const Ids& ids, const Words& w) -> Result<Artwork> {
+             auto within = w.size() > 1 ? lengthOf(j, w[1]) : Result<double>(mend::Tolerances{}.thin);
+             if (!within) return within.problem();
+             auto thinned = mend::withThinned(*j.artwork, ids, *within);
+             if (!thinned) return thinned.problem();
+             fmt::print(stderr, "{}\n", thinned->did);
+             return std::move(thinned->artwork);
          })},
         {"group", "ITEMS NAME", "group", 2,
          onItems([](const Job& j, const Ids& ids, const Words& w) { return withGrouped(*j.artwork, ids, w[1]); })},

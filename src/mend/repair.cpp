@@ -151,6 +151,7 @@ private:
             });
         } else if (f.fault == Fault::crowded) {
             auto thin = thinnedPath(path, tolerances_.thin);
+            if (pointsOf(thin.path) >= pointsOf(path)) return std::size_t{0};
             fewer_ += pointsOf(path) - pointsOf(thin.path);
             off_ = std::max(off_, thin.deviation);
             path = std::move(thin.path);
@@ -192,6 +193,38 @@ private:
 Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings, const Tolerances& tolerances,
                           const Box& stock) {
     return Mender(artwork, tolerances, stock).mend(findings);
+}
+
+Result<Mended> withThinned(const Artwork& artwork, std::span<const ItemId> items, double tolerance) {
+    if (!(tolerance > 0))
+        return Problem{.what = "The tolerance must be above 0.", .where = {}, .mend = "Give a length in mm."};
+    if (items.empty())
+        return Problem{.what = "Nothing is chosen.", .where = {}, .mend = "Choose one or more pieces first."};
+    std::vector<Finding> all;
+    std::size_t before = 0, after = 0;
+    for (const ItemId id : items) {
+        const auto* item = artwork::find(artwork, id);
+        if (!item)
+            return Problem{.what = fmt::format("There is no item {}.", id.value),
+                           .where = {},
+                           .mend = "List the items to see their numbers."};
+        if (artwork::isLocked(artwork, *item))
+            return Problem{
+                .what = fmt::format("“{}” is locked.", item->name), .where = {}, .mend = "Unlock it, or leave it out."};
+        const auto* shape = artwork::shapeOf(*item);
+        if (!shape) continue;
+        before += pointsOf(shape->piece);
+        for (int k = -1; k < static_cast<int>(shape->piece.openings.size()); ++k)
+            all.push_back({Fault::crowded, id, k, {}, {}, 0, {}});
+    }
+    auto thinned = withMended(artwork, all, {.thin = tolerance}, {});
+    if (!thinned) return thinned;
+    for (const ItemId id : items)
+        if (const auto* item = artwork::find(thinned->artwork, id))
+            if (const auto* shape = artwork::shapeOf(*item)) after += pointsOf(shape->piece);
+    thinned->count = before - after;
+    if (after == before) thinned->did = fmt::format("{} points, none to spare", before);
+    return thinned;
 }
 
 Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> which, const Tolerances& tolerances,

@@ -20,6 +20,10 @@ struct Mended {
 [[nodiscard]] Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings,
                                         const Tolerances& tolerances, const Box& stock);
 
+/// Thins the outlines of the named pieces within `tolerance` mm, above 0; `did` tells how many points fewer and how far
+/// off. A locked piece or an unknown number is a problem.
+[[nodiscard]] Result<Mended> withThinned(const Artwork& artwork, std::span<const ItemId> items, double tolerance);
+
 /// Audits and mends, and looks again at what that has made, until nothing that can be mended is left: four times at
 /// most. Only the faults named.
 [[nodiscard]] Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> which,

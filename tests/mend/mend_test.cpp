@@ -195,3 +195,29 @@ TEST_CASE("mend: one that crosses itself is parted into what it encloses, its op
     CHECK(area == Approx(100).epsilon(0.001));
     CHECK(openings == 1);
 }
+
+TEST_CASE("thin: only what is named changes, openings too, and what it did is told") {
+    const Path moon = pathOf(flattened(circle({50, 50}, 20), 0.0005), true);
+    auto art =
+        artwork::withPieces({}, {{moon, {reversed(pathOf(flattened(circle({50, 50}, 5), 0.0005), true))}}, {moon, {}}},
+                            "kit", "moon")
+            .artwork;
+    const auto before = pointsOf(artwork::shapeOf(art.items[1])->piece);
+    const std::vector<artwork::ItemId> first{art.items[0].id};
+    const auto out = mend::withThinned(art, first, 0.02);
+    REQUIRE(out);
+    CHECK(pointsOf(artwork::shapeOf(out->artwork.items[0])->piece) <= 6);
+    CHECK(pointsOf(artwork::shapeOf(out->artwork.items[1])->piece) == before);
+    CHECK(areaOf(artwork::placed(out->artwork.items[0]).openings[0]) == Approx(-pi * 25).epsilon(0.002));
+    CHECK(out->did.find("points fewer") != std::string::npos);
+    const auto again = mend::withThinned(out->artwork, first, 0.02);
+    REQUIRE(again);
+    CHECK(again->count == 0);
+    CHECK(again->did.find("none to spare") != std::string::npos);
+    CHECK_FALSE(mend::withThinned(art, first, 0));
+    CHECK_FALSE(mend::withThinned(art, {}, 0.02));
+    const std::vector<artwork::ItemId> nobody{{999}};
+    CHECK_FALSE(mend::withThinned(art, nobody, 0.02));
+    art.items[0].locked = true;
+    CHECK_FALSE(mend::withThinned(art, first, 0.02));
+}

@@ -89,6 +89,9 @@ TEST_CASE("mend: a tolerance changes what is found at once, and a look at anothe
     const auto kept = w.session->auditor().audit();
     w.act("stationMend");
     CHECK(w.session->auditor().audit() == kept);
+    w.act("editSelectAll");
+    w.act("pieceThin");
+    CHECK(w.message().contains("none to spare")); // lines and arcs, as few as they get
     w.act("piecesMendAll");
     w.settle();
     CHECK(w.session->history().undoLabel() == "Mend all");

@@ -73,6 +73,15 @@ void Auditor::mendCurrent() {
 void Auditor::mend(mend::Fault fault) { mendFaults(tr("Mend"), {fault}); }
 void Auditor::mendAll() { mendFaults(tr("Mend all"), {mend::faults.begin(), mend::faults.end()}); }
 
+void Auditor::thinChosen() {
+    auto thinned = mend::withThinned(*session_.job().artwork, session_.selection(), tolerances_.thin);
+    if (!thinned) return Q_EMIT session_.told(QString::fromStdString(thinned.problem().text()), true);
+    const auto did = QString::fromStdString(thinned->did);
+    if (thinned->count == 0 ||
+        session_.apply(tr("Thin points"), job::withArtwork(session_.job(), std::move(thinned->artwork))))
+        Q_EMIT session_.told(did, false);
+}
+
 void Auditor::mendThese(const QString& label, std::vector<mend::Finding> findings) {
     auto mended = mend::withMended(*session_.job().artwork, findings, tolerances_, stock());
     if (!mended) return Q_EMIT session_.told(QString::fromStdString(mended.problem().text()), true);

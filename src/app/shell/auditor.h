@@ -31,6 +31,8 @@ public:
     void mendCurrent();
     void mend(mend::Fault fault);
     void mendAll();
+    /// Fewer points for the chosen pieces, within the tolerance for thinning.
+    void thinChosen();
 
 Q_SIGNALS:
     void changed();

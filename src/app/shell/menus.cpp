@@ -191,6 +191,8 @@ void MainWindow::buildPieceMenus() {
         session_.goTo(StationId::mend);
         session_.auditor().mendAll();
     });
+    add(pieces, tr("Thin points"), "pieceThin", QKeySequence("Ctrl+Shift+N"),
+        [this] { session_.auditor().thinChosen(); });
     pieces->addSeparator();
     const auto turn = [=, this](const QString& label, const Transform& by) {
         editSelection(label, artwork::withTransformed(art(), session_.selection(), by));
@@ -211,7 +213,7 @@ void MainWindow::refreshActions() {
     const bool some = !session_.selection().empty();
     for (const char* name :
          {"editDuplicate", "editDelete", "pieceGroup", "pieceUngroup", "pieceLock", "pieceHide", "pieceTurnLeft",
-          "pieceTurnRight", "pieceMirrorX", "pieceMirrorY", "pieceOriginal", "viewFitSelection"})
+          "pieceTurnRight", "pieceMirrorX", "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
         action(name)->setEnabled(some);
     action("pieceGroup")->setEnabled(session_.selection().size() > 1);
     action("jobAcceptTrace")->setEnabled(session_.traceResult() != nullptr);
