@@ -1,12 +1,12 @@
 #include "app/shell/main_window.h"
 #include "app/shell/rehearsal.h"
+#include "app/theme/style.h"
 #include "app/theme/system_fonts.h"
 #include "app/theme/theme.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QMessageBox>
-#include <QStyleFactory>
 #include <csignal>
 
 int main(int argc, char** argv) {
@@ -18,7 +18,7 @@ int main(int argc, char** argv) {
     QApplication::setApplicationDisplayName("Ferrograph");
     QApplication::setApplicationVersion(FERRO_VERSION);
     QApplication::setDesktopFileName("org.ferrograph.Ferrograph");
-    QApplication::setStyle(QStyleFactory::create("Fusion"));
+    QApplication::setStyle(madeStyle());
     (void)theme();
 
     QCommandLineParser parser;

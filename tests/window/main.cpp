@@ -1,8 +1,9 @@
 #define CATCH_CONFIG_RUNNER
 #include <catch2/catch.hpp>
 
+#include "app/theme/style.h"
+
 #include <QApplication>
-#include <QStyleFactory>
 #include <csignal>
 
 int main(int argc, char** argv) {
@@ -10,6 +11,6 @@ int main(int argc, char** argv) {
     std::signal(SIGPIPE, SIG_IGN);
     int none = 1; // Catch takes the arguments
     QApplication app(none, argv);
-    QApplication::setStyle(QStyleFactory::create("Fusion"));
+    QApplication::setStyle(ferro::app::madeStyle());
     return Catch::Session().run(argc, argv);
 }
