@@ -3,17 +3,12 @@
 
 using namespace ferro;
 using test::Beside;
+using test::makePlate;
 using test::Shell;
 using test::shouldBe;
 
 namespace {
 
-void makePlate(const Shell& shell) {
-    shouldBe(shell.run("new plate.ferro --machine mill-600 --material poplar --stock 200 150 6"), 0);
-    shouldBe(shell.run("edit plate.ferro rectangle 30 30 100 60 panel 5 + circle 60 60 8 holes "
-                       "+ step drill Holes drill-8 + step outline Edges end-6 + set Edges layers=panel"),
-             0);
-}
 std::string standInWords(const Shell& shell) {
     return "run plate.ferro --to '" + shell.file("mill").string() + "' --home --zero 20 20 -40 --yes";
 }

@@ -66,4 +66,12 @@ inline void shouldBe(const Answer& answer, int exit) {
     REQUIRE(answer.exit == exit);
 }
 
+/// A plate with a hole on poplar, planned for the bench mill.
+inline void makePlate(const Shell& shell) {
+    shouldBe(shell.run("new plate.ferro --machine mill-600 --material poplar --stock 200 150 6"), 0);
+    shouldBe(shell.run("edit plate.ferro stock spacer=3 + rectangle 30 30 100 60 panel 5 + circle 60 60 8 holes "
+                       "+ step drill Holes drill-8 + step outline Edges end-6 + set Edges layers=panel"),
+             0);
+}
+
 } // namespace ferro::test

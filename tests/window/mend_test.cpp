@@ -91,6 +91,7 @@ TEST_CASE("mend: a tolerance changes what is found at once, and a look at anothe
     CHECK(w.session->auditor().audit() == kept);
     w.act("editSelectAll");
     w.act("pieceThin");
+    w.settle();
     CHECK(w.message().contains("none to spare")); // lines and arcs, as few as they get
     w.act("piecesMendAll");
     w.settle();

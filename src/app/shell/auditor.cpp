@@ -3,6 +3,8 @@
 #include "app/shell/session.h"
 #include "mend/repair.h"
 
+#include <span>
+
 namespace ferro::app {
 
 Auditor::Auditor(Session& session) : session_(session) {
@@ -67,35 +69,27 @@ void Auditor::walk(mend::Fault fault) {
 
 void Auditor::mendCurrent() {
     if (!isFresh() || current_ < 0) return;
-    mendThese(tr("Mend one"), {audit_->findings[static_cast<std::size_t>(current_)]});
+    repair(tr("Mend one"),
+           [art = of_, one = audit_->findings[static_cast<std::size_t>(current_)], tolerances = tolerances_,
+            box = ofStock_](Progress&) { return mend::withMended(*art, std::span(&one, 1), tolerances, box); });
 }
 
 void Auditor::mend(mend::Fault fault) { mendFaults(tr("Mend"), {fault}); }
 void Auditor::mendAll() { mendFaults(tr("Mend all"), {mend::faults.begin(), mend::faults.end()}); }
 
-void Auditor::thinChosen() {
-    auto thinned = mend::withThinned(*session_.job().artwork, session_.selection(), tolerances_.thin);
-    if (!thinned) return Q_EMIT session_.told(QString::fromStdString(thinned.problem().text()), true);
-    const auto did = QString::fromStdString(thinned->did);
-    if (thinned->count == 0 ||
-        session_.apply(tr("Thin points"), job::withArtwork(session_.job(), std::move(thinned->artwork))))
-        Q_EMIT session_.told(did, false);
-}
-
-void Auditor::mendThese(const QString& label, std::vector<mend::Finding> findings) {
-    auto mended = mend::withMended(*session_.job().artwork, findings, tolerances_, stock());
-    if (!mended) return Q_EMIT session_.told(QString::fromStdString(mended.problem().text()), true);
-    const auto did = QString::fromStdString(mended->did);
-    if (session_.apply(label, job::withArtwork(session_.job(), std::move(mended->artwork))))
-        Q_EMIT session_.told(did, false);
-}
-
 void Auditor::mendFaults(const QString& label, std::vector<mend::Fault> which) {
+    repair(label, [art = session_.job().artwork, which = std::move(which), tolerances = tolerances_, box = stock()](
+                      Progress& progress) { return mend::withAllMended(*art, which, tolerances, box, progress); });
+}
+
+void Auditor::thinChosen() {
+    repair(tr("Thin points"), [art = session_.job().artwork, chosen = session_.selection(), within = tolerances_.thin](
+                                  Progress&) { return mend::withThinned(*art, chosen, within); });
+}
+
+template<class Work> void Auditor::repair(const QString& label, Work work) {
     session_.background().run(
-        "mend", tr("Mending"),
-        [art = session_.job().artwork, which = std::move(which), tolerances = tolerances_,
-         box = stock()](Progress& progress) { return mend::withAllMended(*art, which, tolerances, box, progress); },
-        this,
+        "mend", tr("Mending"), std::move(work), this,
         [this, label, art = session_.job().artwork](Result<mend::Mended> mended) {
             if (!mended) {
                 if (!mended.problem().isCancelled)

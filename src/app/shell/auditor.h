@@ -39,7 +39,8 @@ Q_SIGNALS:
 
 private:
     void refresh();
-    void mendThese(const QString& label, std::vector<mend::Finding> findings);
+    /// Off the window's thread; taken over if the drawing is still the same then.
+    template<class Work> void repair(const QString& label, Work work);
     void mendFaults(const QString& label, std::vector<mend::Fault> which);
     [[nodiscard]] Box stock() const;
 
