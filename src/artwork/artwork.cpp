@@ -9,18 +9,23 @@ bool operator==(const Item& a, const Item& b) {
                       a.place == b.place && a.original == b.original && a.locked == b.locked && a.hidden == b.hidden &&
                       a.underlay == b.underlay && a.leaf.index() == b.leaf.index();
     if (!same || a.leaf == b.leaf) return same;
-    if (const auto* shape = shapeOf(a)) return shape->piece == shapeOf(b)->piece;
+    if (const auto* shape = shapeOf(a)) return shape->piece == shapeOf(b)->piece && shape->widths == shapeOf(b)->widths;
     const auto *p = pictureOf(a), *q = pictureOf(b);
     return p->file == q->file && p->size == q->size && *p->bytes == *q->bytes;
+}
+
+bool operator==(const Group& a, const Group& b) {
+    return a.id == b.id && a.parent == b.parent && a.name == b.name &&
+           (a.bridged == b.bridged || (a.bridged && b.bridged && *a.bridged == *b.bridged));
 }
 
 bool operator==(const Artwork& a, const Artwork& b) {
     return a.lastId == b.lastId && a.layers == b.layers && a.groups == b.groups && a.items == b.items;
 }
 
-Leaf leafOf(Piece piece) {
+Leaf leafOf(Piece piece, std::vector<double> widths) {
     const Box box = ferro::boundsOf(piece);
-    return std::make_shared<const Shape>(Shape{std::move(piece), box});
+    return std::make_shared<const Shape>(Shape{std::move(piece), box, std::move(widths)});
 }
 
 const Shape* shapeOf(const Item& item) {
@@ -79,6 +84,10 @@ bool isHidden(const Artwork& artwork, const Item& item) {
 bool isLocked(const Artwork& artwork, const Item& item) {
     const auto* layer = find(artwork, item.layer);
     return item.locked || (layer && layer->locked);
+}
+bool isNote(const Artwork& artwork, const Item& item) {
+    const auto* layer = find(artwork, item.layer);
+    return layer && layer->notes;
 }
 
 std::vector<ItemId> withGroupMates(const Artwork& artwork, const std::vector<ItemId>& items) {

@@ -20,6 +20,7 @@ using GroupId = Id<struct GroupTag>;
 struct Shape {
     Piece piece;
     Box bounds;
+    std::vector<double> widths = {}; ///< of a traced stroke, at its start and at each segment's end; empty: not told
 };
 /// A picture with the bytes it came from. Its own coordinates run from 0,0 at the lower left to its size in mm.
 struct PictureLeaf {
@@ -45,13 +46,31 @@ struct Layer {
     LayerId id;
     std::string name;
     bool locked = false, hidden = false;
+    bool notes = false; ///< labels that stay with their part and are never cut
+    std::string colour; ///< "#rrggbb" as a drawing brought it and takes it away again, or empty
     friend bool operator==(const Layer&, const Layer&) = default;
+};
+/// A link left standing across what is cut away, from one side to the other.
+struct Bridge {
+    Vec2 from, to;
+    double width = 0; ///< mm
+    friend bool operator==(const Bridge&, const Bridge&) = default;
+};
+/// What a bridged group was made of, in the own coordinates of its items: moving a bridge begins here again.
+struct Bridged {
+    std::vector<Piece> whole;
+    std::vector<Bridge> bridges;
+    enum class Areas : std::uint8_t {
+        fallOut, ///< stencils: what is drawn is cut out of the plate
+        stay     ///< cut-through work: what is drawn is left of the plate
+    } areas = Areas::fallOut;
+    friend bool operator==(const Bridged&, const Bridged&) = default;
 };
 /// Groups hold items and other groups; they have no place of their own.
 struct Group {
     GroupId id, parent;
     std::string name;
-    friend bool operator==(const Group&, const Group&) = default;
+    std::shared_ptr<const Bridged> bridged = {}; ///< none: an ordinary group
 };
 
 /// All that is drawn. A value; items share their leaves. Items lie in drawing order.
@@ -64,9 +83,10 @@ struct Artwork {
 
 /// Content counts, not identity: two artworks are equal when they would be saved as the same file.
 [[nodiscard]] bool operator==(const Item& a, const Item& b);
+[[nodiscard]] bool operator==(const Group& a, const Group& b);
 [[nodiscard]] bool operator==(const Artwork& a, const Artwork& b);
 
-[[nodiscard]] Leaf leafOf(Piece piece);
+[[nodiscard]] Leaf leafOf(Piece piece, std::vector<double> widths = {});
 [[nodiscard]] const Shape* shapeOf(const Item& item);
 [[nodiscard]] const PictureLeaf* pictureOf(const Item& item);
 [[nodiscard]] const Item* find(const Artwork& artwork, ItemId id);
@@ -81,6 +101,8 @@ struct Artwork {
 /// Hidden or locked by itself or by its layer.
 [[nodiscard]] bool isHidden(const Artwork& artwork, const Item& item);
 [[nodiscard]] bool isLocked(const Artwork& artwork, const Item& item);
+/// On a layer of notes: no step takes it, no export either unless its layer is asked for by name.
+[[nodiscard]] bool isNote(const Artwork& artwork, const Item& item);
 /// `items` and all that is grouped with them, in drawing order.
 [[nodiscard]] std::vector<ItemId> withGroupMates(const Artwork& artwork, const std::vector<ItemId>& items);
 

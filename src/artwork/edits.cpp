@@ -10,7 +10,7 @@ template<class ThingId> ThingId freshId(Artwork& artwork) { return {++artwork.la
 
 LayerId layerFor(Artwork& artwork, std::string_view name) {
     if (const auto* layer = layerNamed(artwork, name)) return layer->id;
-    artwork.layers.push_back({freshId<LayerId>(artwork), std::string(name)});
+    artwork.layers.push_back({.id = freshId<LayerId>(artwork), .name = std::string(name), .colour = {}});
     return artwork.layers.back().id;
 }
 
@@ -55,31 +55,33 @@ void dropEmptyGroups(Artwork& artwork) {
 
 Added withPieces(const Artwork& artwork, std::vector<Piece> pieces, std::string_view layer, std::string_view name) {
     std::vector<NamedPieces> one(1);
-    one[0] = {std::move(pieces), std::string(layer), std::string(name), false};
+    one[0] = {std::move(pieces), std::string(layer), std::string(name), false, {}};
     return withAllPieces(artwork, std::move(one));
 }
 
 Added withAllPieces(const Artwork& artwork, std::vector<NamedPieces> sets) {
     Added added{artwork, {}};
     std::map<std::string, LayerId> layers; // asked once each
-    for (auto& [pieces, layer, name, grouped] : sets) {
+    for (auto& [pieces, layer, name, grouped, widths] : sets) {
         auto [on, isNew] = layers.try_emplace(layer);
         if (isNew) on->second = layerFor(added.artwork, layer);
         const bool many = pieces.size() > 1;
         GroupId group;
         if (grouped && many) {
             group = freshId<GroupId>(added.artwork);
-            added.artwork.groups.push_back({group, {}, name});
+            added.artwork.groups.push_back({group, {}, name, {}});
         }
         for (std::size_t i = 0; i < pieces.size(); ++i) {
             const ItemId id = freshId<ItemId>(added.artwork);
-            added.artwork.items.push_back({.id = id,
-                                           .layer = on->second,
-                                           .group = group,
-                                           .name = many ? fmt::format("{} {}", name, i + 1) : name,
-                                           .place = {},
-                                           .original = {},
-                                           .leaf = leafOf(std::move(pieces[i]))});
+            added.artwork.items.push_back(
+                {.id = id,
+                 .layer = on->second,
+                 .group = group,
+                 .name = many ? fmt::format("{} {}", name, i + 1) : name,
+                 .place = {},
+                 .original = {},
+                 .leaf =
+                     leafOf(std::move(pieces[i]), i < widths.size() ? std::move(widths[i]) : std::vector<double>{})});
             added.ids.push_back(id);
         }
     }
@@ -167,7 +169,10 @@ Result<Added> withDuplicates(const Artwork& artwork, const Ids& items, Vec2 by) 
                 twin = freshId<GroupId>(added.artwork);
                 const auto source = std::find_if(artwork.groups.begin(), artwork.groups.end(),
                                                  [&](const Group& g) { return g.id == item.group; });
-                added.artwork.groups.push_back({twin, {}, source == artwork.groups.end() ? "" : source->name});
+                if (source == artwork.groups.end())
+                    added.artwork.groups.push_back({twin, {}, "", {}});
+                else
+                    added.artwork.groups.push_back({twin, {}, source->name, source->bridged});
             }
             copy.group = twin;
         }
@@ -198,7 +203,7 @@ Result<Artwork> withGrouped(const Artwork& artwork, const Ids& items, std::strin
     }
     for (auto& group : out->groups)
         if (tops.contains(group.id)) group.parent = id;
-    out->groups.push_back({id, {}, std::string(name)});
+    out->groups.push_back({id, {}, std::string(name), {}});
     return out;
 }
 
@@ -246,7 +251,8 @@ Result<Artwork> withLayerFlag(const Artwork& artwork, std::string_view name, Fla
         return Problem{.what = fmt::format("There is no layer “{}”.", name), .where = {}, .mend = {}};
     Artwork out = artwork;
     for (auto& layer : out.layers)
-        if (layer.name == name) (flag == Flag::locked ? layer.locked : layer.hidden) = on;
+        if (layer.name == name)
+            (flag == Flag::locked ? layer.locked : flag == Flag::hidden ? layer.hidden : layer.notes) = on;
     return out;
 }
 

@@ -22,6 +22,7 @@ struct NamedPieces {
     std::vector<Piece> pieces;
     std::string layer, name;
     bool grouped = false;
+    std::vector<std::vector<double>> widths = {}; ///< of strokes, by piece; empty: none are told
 };
 [[nodiscard]] Added withAllPieces(const Artwork& artwork, std::vector<NamedPieces> sets);
 [[nodiscard]] Added withPicture(const Artwork& artwork, PictureLeaf leaf, Vec2 at);
@@ -38,8 +39,9 @@ struct NamedPieces {
 /// Undoes the outermost groups of the items.
 [[nodiscard]] Result<Artwork> withUngrouped(const Artwork& artwork, const Ids& items);
 [[nodiscard]] Result<Artwork> withLayer(const Artwork& artwork, const Ids& items, std::string_view layer);
-enum class Flag { locked, hidden, underlay };
+enum class Flag { locked, hidden, underlay, notes };
 [[nodiscard]] Result<Artwork> withFlag(const Artwork& artwork, const Ids& items, Flag flag, bool on);
+/// Locks, hides or marks a layer as notes.
 [[nodiscard]] Result<Artwork> withLayerFlag(const Artwork& artwork, std::string_view layer, Flag flag, bool on);
 [[nodiscard]] Result<Artwork> withName(const Artwork& artwork, const Ids& items, std::string_view name);
 

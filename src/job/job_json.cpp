@@ -41,8 +41,12 @@ NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Plan, steps, order, clearance, l
 } // namespace plan
 
 namespace artwork {
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Layer, id, name, locked, hidden)
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Group, id, parent, name)
+NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Layer, id, name, locked, hidden, notes, colour)
+NLOHMANN_JSON_SERIALIZE_ENUM(Bridged::Areas, {{Bridged::Areas::fallOut, "fall out"}, {Bridged::Areas::stay, "stay"}})
+static void to_json(json& j, const Bridge& b) { j = {{"from", b.from}, {"to", b.to}, {"width", b.width}}; }
+static void from_json(const json& j, Bridge& b) {
+    b = {j.at("from").get<Vec2>(), j.at("to").get<Vec2>(), j.at("width").get<double>()};
+}
 } // namespace artwork
 
 namespace job {
@@ -67,6 +71,47 @@ std::string pictureName(const artwork::PictureLeaf& leaf) {
 
 namespace {
 
+std::string pieceText(const Piece& piece) {
+    std::string text = toText(piece.outline);
+    for (const auto& opening : piece.openings) text += ' ' + toText(opening);
+    return text;
+}
+
+Result<Piece> pieceFrom(const std::string& text) {
+    auto paths = pathsFromText(text);
+    if (!paths) return paths.problem();
+    if (paths->empty()) return Problem{.what = "A shape has no path.", .where = {}, .mend = {}};
+    Piece piece{std::move(paths->front()), {}};
+    for (std::size_t i = 1; i < paths->size(); ++i) piece.openings.push_back(std::move((*paths)[i]));
+    return piece;
+}
+
+json groupJson(const artwork::Group& group) {
+    json j{{"id", group.id}, {"parent", group.parent}, {"name", group.name}};
+    if (group.bridged) {
+        json whole = json::array();
+        for (const auto& piece : group.bridged->whole) whole.push_back(pieceText(piece));
+        j["bridged"] = {{"areas", group.bridged->areas}, {"whole", whole}, {"bridges", group.bridged->bridges}};
+    }
+    return j;
+}
+
+Result<artwork::Group> groupFrom(const json& j) {
+    artwork::Group group{j.at("id").get<artwork::GroupId>(), j.value("parent", artwork::GroupId{}),
+                         j.value("name", std::string{})};
+    if (!j.contains("bridged")) return group;
+    const auto& from = j.at("bridged");
+    artwork::Bridged bridged{
+        {}, from.at("bridges").get<std::vector<artwork::Bridge>>(), from.at("areas").get<artwork::Bridged::Areas>()};
+    for (const auto& text : from.at("whole")) {
+        auto piece = pieceFrom(text.get_ref<const std::string&>());
+        if (!piece) return piece.problem().within(fmt::format("group “{}”", group.name));
+        bridged.whole.push_back(std::move(*piece));
+    }
+    group.bridged = std::make_shared<const artwork::Bridged>(std::move(bridged));
+    return group;
+}
+
 json itemJson(const artwork::Item& item) {
     json j{{"id", item.id}, {"layer", item.layer}, {"name", item.name}, {"place", item.place}};
     if (item.group) j["group"] = item.group;
@@ -75,9 +120,8 @@ json itemJson(const artwork::Item& item) {
     if (item.hidden) j["hidden"] = true;
     if (item.underlay) j["underlay"] = true;
     if (const auto* shape = artwork::shapeOf(item)) {
-        std::string text = toText(shape->piece.outline);
-        for (const auto& opening : shape->piece.openings) text += ' ' + toText(opening);
-        j["path"] = std::move(text);
+        j["path"] = pieceText(shape->piece);
+        if (!shape->widths.empty()) j["widths"] = shape->widths;
     } else {
         const auto* leaf = artwork::pictureOf(item);
         j["picture"] = pictureName(*leaf);
@@ -90,12 +134,11 @@ json itemJson(const artwork::Item& item) {
 Result<artwork::Leaf> leafFrom(const json& j, const PictureBytes& pictures,
                                std::map<std::string, picture::Picture>& decodedOnce) {
     if (j.contains("path")) {
-        auto paths = pathsFromText(j.at("path").get_ref<const std::string&>());
-        if (!paths) return paths.problem();
-        if (paths->empty()) return Problem{.what = "A shape has no path.", .where = {}, .mend = {}};
-        Piece piece{std::move(paths->front()), {}};
-        for (std::size_t i = 1; i < paths->size(); ++i) piece.openings.push_back(std::move((*paths)[i]));
-        return artwork::leafOf(std::move(piece));
+        auto piece = pieceFrom(j.at("path").get_ref<const std::string&>());
+        if (!piece) return piece.problem();
+        auto widths = j.value("widths", std::vector<double>{});
+        if (widths.size() != piece->outline.segments.size() + 1) widths.clear();
+        return artwork::leafOf(std::move(*piece), std::move(widths));
     }
     const auto name = j.at("picture").get<std::string>();
     const auto bytes = pictures.find(name);
@@ -118,7 +161,11 @@ Result<artwork::Leaf> leafFrom(const json& j, const PictureBytes& pictures,
 Result<artwork::Artwork> artworkFrom(const json& j, const PictureBytes& pictures) {
     artwork::Artwork art;
     art.layers = j.at("layers").get<std::vector<artwork::Layer>>();
-    art.groups = j.at("groups").get<std::vector<artwork::Group>>();
+    for (const auto& entry : j.at("groups")) {
+        auto group = groupFrom(entry);
+        if (!group) return group.problem();
+        art.groups.push_back(std::move(*group));
+    }
     art.lastId = j.at("lastId").get<std::uint32_t>();
     // Group parents must form a tree: a made-up loop would send every walk upwards round for ever.
     std::map<artwork::GroupId, artwork::GroupId> parent;
@@ -181,6 +228,8 @@ Result<void> checked(const Job& job) {
 std::string jsonOf(const Job& job) {
     json items = json::array();
     for (const auto& item : job.artwork->items) items.push_back(itemJson(item));
+    json groups = json::array();
+    for (const auto& group : job.artwork->groups) groups.push_back(groupJson(group));
     const json all{{"ferrograph", schemaVersion},
                    {"name", job.name},
                    {"units", job.units},
@@ -193,7 +242,7 @@ std::string jsonOf(const Job& job) {
                    {"dialect", job.dialect},
                    {"artwork",
                     {{"layers", job.artwork->layers},
-                     {"groups", job.artwork->groups},
+                     {"groups", std::move(groups)},
                      {"lastId", job.artwork->lastId},
                      {"items", std::move(items)}}}};
     return all.dump(1, ' ', false, json::error_handler_t::replace);

@@ -54,7 +54,7 @@ std::vector<Contour> drawn(const artwork::Artwork& artwork) {
     std::vector<Contour> contours;
     for (const auto& item : artwork.items) {
         const auto* shape = artwork::shapeOf(item);
-        if (!shape || artwork::isHidden(artwork, item)) continue;
+        if (!shape || artwork::isHidden(artwork, item) || artwork::isNote(artwork, item)) continue;
         const auto* layer = artwork::find(artwork, item.layer);
         const Piece piece = artwork::placed(item);
         const auto add = [&](const Path& path, int opening) {

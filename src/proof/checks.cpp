@@ -262,7 +262,8 @@ struct Checker {
         std::size_t idle = 0, off = 0;
         const artwork::Item *firstIdle = nullptr, *firstOff = nullptr;
         for (const auto& item : job.artwork->items) {
-            if (!artwork::shapeOf(item) || artwork::isHidden(*job.artwork, item)) continue;
+            if (!artwork::shapeOf(item) || artwork::isHidden(*job.artwork, item) || artwork::isNote(*job.artwork, item))
+                continue;
             if (!cut.contains(item.id))
                 idle++ || (firstIdle = &item);
             else if (!sheet.grown(1e-6).contains(artwork::boundsOf(item)))
