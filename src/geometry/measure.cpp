@@ -45,6 +45,22 @@ Segment cutOf(Vec2 from, const Segment& s, double t0, double t1) {
     return Segment::cubic(blossom(t0, t0, t1), blossom(t0, t1, t1), pointAt(from, s, t1));
 }
 
+std::optional<std::pair<double, double>> crossingNear(Vec2 fromA, const Segment& a, double t, Vec2 fromB,
+                                                      const Segment& b, double u) {
+    for (int round = 0; round < 10; ++round) {
+        constexpr double h = 1e-6;
+        const Vec2 off = pointAt(fromA, a, t) - pointAt(fromB, b, u);
+        if (length(off) < 1e-10) return std::pair{t, u};
+        const Vec2 dt = (pointAt(fromA, a, t + h) - pointAt(fromA, a, t - h)) / (2 * h),
+                   du = (pointAt(fromB, b, u + h) - pointAt(fromB, b, u - h)) / (2 * h);
+        const double slope = cross(dt, du);
+        if (std::abs(slope) < 1e-9 * length(dt) * length(du) || slope == 0) return std::nullopt;
+        t = std::clamp(t - cross(off, du) / slope, 0.0, 1.0);
+        u = std::clamp(u - cross(off, dt) / slope, 0.0, 1.0);
+    }
+    return length(pointAt(fromA, a, t) - pointAt(fromB, b, u)) < 1e-9 ? std::optional(std::pair{t, u}) : std::nullopt;
+}
+
 Ruler::Ruler(Path path) : path_(std::move(path)) {
     double sum = 0;
     for (std::size_t i = 0; i < path_.segments.size(); ++i)

@@ -86,6 +86,19 @@ std::vector<Piece> nested(std::vector<Path> paths, FillRule rule) {
     return pieces;
 }
 
+std::vector<int> parentsOf(const std::vector<Path>& paths) {
+    std::vector<Outline> outlines;
+    std::vector<std::size_t> from;
+    for (std::size_t i = 0; i < paths.size(); ++i)
+        if (paths[i].closed && !paths[i].segments.empty()) outlines.push_back(outlineOf(paths[i])), from.push_back(i);
+    findParents(outlines);
+    std::vector<int> parents(paths.size(), -1);
+    for (std::size_t i = 0; i < outlines.size(); ++i)
+        if (outlines[i].parent >= 0)
+            parents[from[i]] = static_cast<int>(from[static_cast<std::size_t>(outlines[i].parent)]);
+    return parents;
+}
+
 std::vector<int> depthsOf(const std::vector<Piece>& pieces) {
     std::vector<Outline> outlines;
     outlines.reserve(pieces.size());

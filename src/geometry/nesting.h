@@ -10,6 +10,9 @@ namespace ferro {
 /// of their own, at the end. Outlines must not cross one another. Order follows the input, by outer outline.
 [[nodiscard]] std::vector<Piece> nested(std::vector<Path> paths, FillRule rule = FillRule::evenOdd);
 
+/// For each closed path the index of the smallest one round it, -1 for none; open paths neither lie round nor in one.
+[[nodiscard]] std::vector<int> parentsOf(const std::vector<Path>& paths);
+
 /// For each piece how many other pieces' outlines lie round it.
 [[nodiscard]] std::vector<int> depthsOf(const std::vector<Piece>& pieces);
 

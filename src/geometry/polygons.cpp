@@ -101,6 +101,25 @@ cl::Paths sound(cl::Paths rings) {
     return clean;
 }
 
+cl::Paths grown(const cl::Paths& paths, cl::EndType ends, double by, const OffsetOptions& options) {
+    cl::ClipperOffset worker(options.sharpLimit, std::max(1.0, options.tolerance / 4 * unitsPerMm));
+    worker.AddPaths(paths,
+                    options.corner == Corner::round   ? cl::jtRound
+                    : options.corner == Corner::sharp ? cl::jtMiter
+                                                      : cl::jtSquare,
+                    ends);
+    cl::Paths out;
+    worker.Execute(out, by * unitsPerMm);
+    return out;
+}
+
+std::vector<Path> withArcs(const Rings& rings, double tolerance) {
+    std::vector<Path> paths;
+    paths.reserve(rings.size());
+    for (const auto& ring : rings) paths.push_back(arcFitted(ring, true, tolerance));
+    return paths;
+}
+
 } // namespace
 
 Result<Rings> offset(const Rings& rings, double by, const OffsetOptions& options) {
@@ -111,24 +130,30 @@ Result<Rings> offset(const Rings& rings, double by, const OffsetOptions& options
     if (!fixed) return fixed.problem();
     const cl::Paths clean = sound(std::move(*fixed));
     if (by == 0) return fromFixed(clean);
-    cl::ClipperOffset worker(options.sharpLimit, std::max(1.0, options.tolerance / 4 * unitsPerMm));
-    worker.AddPaths(clean,
-                    options.corner == Corner::round   ? cl::jtRound
-                    : options.corner == Corner::sharp ? cl::jtMiter
-                                                      : cl::jtSquare,
-                    cl::etClosedPolygon);
-    cl::Paths out;
-    worker.Execute(out, by * unitsPerMm);
-    return fromFixed(out);
+    return fromFixed(grown(clean, cl::etClosedPolygon, by, options));
 }
 
 Result<std::vector<Path>> offsetPaths(const Rings& rings, double by, const OffsetOptions& options) {
-    auto grown = offset(rings, by, options);
-    if (!grown) return grown.problem();
-    std::vector<Path> paths;
-    paths.reserve(grown->size());
-    for (const auto& ring : *grown) paths.push_back(arcFitted(ring, true, options.tolerance / 2));
-    return paths;
+    const auto rounded = offset(rings, by, options);
+    if (!rounded) return rounded.problem();
+    return withArcs(*rounded, options.tolerance / 2);
+}
+
+Result<Rings> widened(const Rings& lines, bool closed, double width, Cap cap, const OffsetOptions& options) {
+    const auto fixed = toFixed(lines);
+    if (!fixed) return fixed.problem();
+    const cl::EndType ends = closed              ? cl::etClosedLine
+                             : cap == Cap::round ? cl::etOpenRound
+                             : cap == Cap::flat  ? cl::etOpenButt
+                                                 : cl::etOpenSquare;
+    return fromFixed(grown(*fixed, ends, width / 2, options));
+}
+
+Result<std::vector<Path>> widenedPaths(const Rings& lines, bool closed, double width, Cap cap,
+                                       const OffsetOptions& options) {
+    const auto wide = widened(lines, closed, width, cap, options);
+    if (!wide) return wide.problem();
+    return withArcs(*wide, options.tolerance / 2);
 }
 
 Result<Rings> combined(const Rings& first, const Rings& second, Combine how, FillRule fill) {

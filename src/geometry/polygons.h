@@ -26,6 +26,14 @@ struct OffsetOptions {
 /// The same, with arcs put back: lines and arcs within another half of the tolerance of the offset's corners.
 [[nodiscard]] Result<std::vector<Path>> offsetPaths(const Rings& rings, double by, const OffsetOptions& options = {});
 
+enum class Cap { round, flat, square };
+/// Lines drawn `width` mm wide, above 0, as the area they cover; where they cross they become one. `closed`: the rings'
+/// last points join their first. Arcs as in `offsetPaths`.
+[[nodiscard]] Result<Rings> widened(const Rings& lines, bool closed, double width, Cap cap,
+                                    const OffsetOptions& options = {});
+[[nodiscard]] Result<std::vector<Path>> widenedPaths(const Rings& lines, bool closed, double width, Cap cap,
+                                                     const OffsetOptions& options = {});
+
 enum class Combine { join, takeAway, overlap, eitherNotBoth };
 [[nodiscard]] Result<Rings> combined(const Rings& first, const Rings& second, Combine how,
                                      FillRule fill = FillRule::nonZero);

@@ -12,8 +12,7 @@ namespace {
 
 Vec2 endOf(const Path& path, int end) { return end ? path.end() : path.start; }
 
-/// Where the last segment of one path and the first of the next cross, as parameters of both; to 1e-10 mm by Newton's
-/// iteration from where their chords cross.
+/// Where the last segment of one path and the first of the next cross, as parameters of both.
 std::optional<std::pair<double, double>> crossingOf(Vec2 a, const Segment& s, Vec2 b, const Segment& t) {
     constexpr int parts = 48;
     const auto one = [&](int i) { return pointAt(a, s, static_cast<double>(i) / parts); };
@@ -26,19 +25,7 @@ std::optional<std::pair<double, double>> crossingOf(Vec2 a, const Segment& s, Ve
             if (bend == 0) continue;
             const double x = cross(u - p, v - u) / bend, y = cross(u - p, q - p) / bend;
             if (x < 0 || x > 1 || y < 0 || y > 1) continue;
-            double m = (i - 1 + x) / parts, n = (k + y) / parts;
-            for (int round = 0; round < 8; ++round) {
-                constexpr double h = 1e-6;
-                const Vec2 off = pointAt(a, s, m) - pointAt(b, t, n);
-                if (length(off) < 1e-10) break;
-                const Vec2 dm = (pointAt(a, s, m + h) - pointAt(a, s, m - h)) / (2 * h),
-                           dn = (pointAt(b, t, n + h) - pointAt(b, t, n - h)) / (2 * h);
-                const double slope = cross(dm, dn);
-                if (slope == 0) return std::nullopt;
-                m = std::clamp(m - cross(off, dn) / slope, 0.0, 1.0);
-                n = std::clamp(n - cross(off, dm) / slope, 0.0, 1.0);
-            }
-            return std::pair{m, n};
+            return crossingNear(a, s, (i - 1 + x) / parts, b, t, (k + y) / parts);
         }
     return std::nullopt;
 }

@@ -1,0 +1,191 @@
+#include "geometry/combine.h"
+
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "geometry/nesting.h"
+#include "geometry/spatial.h"
+
+namespace ferro {
+
+namespace {
+
+constexpr double chordError = 0.001; // mm between a curve and the chords that the polygon work sees
+constexpr double grid = 2e-5;        // mm, twice the unit of the polygon work: what rounding moves a point by
+
+/// A chord of an outline, and which stretch of which of its segments it stands for.
+struct Chord {
+    const Path* path;
+    std::size_t segment;
+    double t0, t1;
+    Vec2 a, b;
+};
+
+/// A stretch of a result's outline; without a path a straight line.
+struct Stretch {
+    const Path* path = nullptr;
+    std::size_t segment = 0;
+    double t0 = 0, t1 = 1; ///< t1 below t0: it is run through backwards
+    Vec2 from, to;         ///< as the polygon work has them
+    [[nodiscard]] Vec2 start() const { return path->from(segment); }
+    [[nodiscard]] const Segment& curve() const { return path->segments[segment]; }
+};
+
+class Rebuilder {
+public:
+    void take(const std::vector<Piece>& pieces, Rings& rings) {
+        for (const auto& piece : pieces) {
+            take(piece.outline, rings);
+            for (const auto& opening : piece.openings) take(opening, rings);
+        }
+    }
+    void index() {
+        std::vector<Box> boxes;
+        boxes.reserve(chords_.size());
+        for (const auto& c : chords_) {
+            Box box;
+            box.take(c.a);
+            box.take(c.b);
+            boxes.push_back(box.grown(grid));
+        }
+        index_.emplace(boxes);
+    }
+
+    [[nodiscard]] Path rebuilt(const Ring& ring) const {
+        std::vector<Stretch> stretches;
+        for (std::size_t i = 0; i < ring.size(); ++i) {
+            const auto next = stretchFor(ring[i], ring[(i + 1) % ring.size()]);
+            if (!stretches.empty() && goesOn(stretches.back(), next))
+                stretches.back().t1 = next.t1, stretches.back().to = next.to;
+            else
+                stretches.push_back(next);
+        }
+        if (stretches.size() > 1 && goesOn(stretches.back(), stretches.front())) {
+            stretches.front().t0 = stretches.back().t0, stretches.front().from = stretches.back().from;
+            stretches.pop_back();
+        }
+        if (const auto* whole = untouched(stretches)) return *whole;
+        const std::size_t n = stretches.size();
+        // Where each stretch ends and the next begins: on both curves.
+        std::vector<Vec2> joint(n);
+        for (std::size_t i = 0; i < n; ++i) joint[i] = meet(stretches[i], stretches[(i + 1) % n]);
+        Path path{joint[n - 1], {}, true};
+        for (std::size_t i = 0; i < n; ++i) append(path, stretches[i], joint[i]);
+        if (path.segments.empty()) return {};
+        path.segments.back().end = path.start;
+        return path;
+    }
+
+private:
+    void take(const Path& path, Rings& rings) {
+        if (!path.closed || path.segments.empty()) return;
+        Ring ring;
+        for (std::size_t i = 0; i < path.segments.size(); ++i) {
+            const Vec2 from = path.from(i);
+            std::vector<Vec2> points{from};
+            flattenSegment(from, path.segments[i], chordError, [&](Vec2 p) { points.push_back(p); });
+            const double parts = static_cast<double>(points.size() - 1);
+            for (std::size_t k = 0; k + 1 < points.size(); ++k) {
+                ring.push_back(points[k]);
+                if (points[k] != points[k + 1])
+                    chords_.push_back({&path, i, static_cast<double>(k) / parts, static_cast<double>(k + 1) / parts,
+                                       points[k], points[k + 1]});
+            }
+        }
+        rings.push_back(std::move(ring));
+    }
+
+    /// The chord that a result's edge lies on; a line of its own where there is none, as between two collinear ones.
+    [[nodiscard]] Stretch stretchFor(Vec2 a, Vec2 b) const {
+        const Vec2 middle = (a + b) / 2;
+        const Chord* best = nullptr;
+        double least = 3 * grid;
+        for (const auto i : index_->meeting({middle - Vec2{grid, grid}, middle + Vec2{grid, grid}})) {
+            const auto& c = chords_[i];
+            const double off = std::max(distanceToLine(a, c.a, c.b), distanceToLine(b, c.a, c.b));
+            if (off < least) least = off, best = &c;
+        }
+        if (!best) return {nullptr, 0, 0, 1, a, b};
+        const Vec2 along = best->b - best->a;
+        const auto at = [&](Vec2 p) {
+            if (distance(p, best->a) < grid) return best->t0;
+            if (distance(p, best->b) < grid) return best->t1;
+            return std::lerp(best->t0, best->t1, std::clamp(dot(p - best->a, along) / dot(along, along), 0.0, 1.0));
+        };
+        return {best->path, best->segment, at(a), at(b), a, b};
+    }
+    static bool goesOn(const Stretch& a, const Stretch& b) {
+        if (!a.path || a.path != b.path || a.segment != b.segment) return false;
+        // The same way round, and where one ends the other begins.
+        return (a.t1 > a.t0) == (b.t1 > b.t0) && std::abs(a.t1 - b.t0) < 1e-6 && a.t0 != a.t1;
+    }
+    static const Path* untouched(const std::vector<Stretch>& stretches) {
+        const Path* path = stretches.front().path;
+        if (!path || stretches.size() != path->segments.size()) return nullptr;
+        const auto first = stretches.front().segment;
+        for (std::size_t i = 0; i < stretches.size(); ++i) {
+            const auto& s = stretches[i];
+            if (s.path != path || s.segment != (first + i) % stretches.size() || s.t0 != 0 || s.t1 != 1) return nullptr;
+        }
+        return path;
+    }
+    /// Brings the end of one stretch and the start of the next to where their curves cross; the place they share.
+    static Vec2 meet(Stretch& a, Stretch& b) {
+        const auto end = [](const Stretch& s, double t) { return pointAt(s.start(), s.curve(), t); };
+        if (!a.path || !b.path) return a.path ? end(a, a.t1) : b.path ? end(b, b.t0) : a.to;
+        const bool natural = (a.t1 == 0 || a.t1 == 1) && (b.t0 == 0 || b.t0 == 1);
+        if (natural && a.path == b.path) return end(a, a.t1);
+        if (const auto at = crossingNear(a.start(), a.curve(), a.t1, b.start(), b.curve(), b.t0)) {
+            const Vec2 p = end(a, at->first);
+            if (distance(p, a.to) < 20 * chordError) {
+                a.t1 = at->first, b.t0 = at->second;
+                return p;
+            }
+        }
+        return a.t1 == 0 || a.t1 == 1   ? end(a, a.t1)
+               : b.t0 == 0 || b.t0 == 1 ? end(b, b.t0)
+                                        : (end(a, a.t1) + end(b, b.t0)) / 2;
+    }
+    static void append(Path& path, const Stretch& s, Vec2 to) {
+        const Vec2 from = path.end();
+        if (distance(from, to) < grid / 2 && (!s.path || std::abs(s.t1 - s.t0) < 1e-6)) return;
+        if (!s.path || s.curve().kind == Segment::Kind::line) return path.segments.push_back(Segment::line(to));
+        Segment cut;
+        if (s.t1 > s.t0) {
+            cut = cutOf(s.start(), s.curve(), s.t0, s.t1);
+        } else {
+            const Path back = reversed(Path{s.start(), {s.curve()}, false});
+            cut = cutOf(back.start, back.segments[0], 1 - s.t0, 1 - s.t1);
+        }
+        if (cut.kind == Segment::Kind::cubic) { // its handles go with its ends
+            cut.a += from - pointAt(s.start(), s.curve(), s.t0);
+            cut.b += to - cut.end;
+        }
+        cut.end = to;
+        path.segments.push_back(cut);
+    }
+
+    std::vector<Chord> chords_;
+    std::optional<SpatialIndex> index_;
+};
+
+} // namespace
+
+Result<std::vector<Piece>> combinedPieces(const std::vector<Piece>& first, const std::vector<Piece>& second,
+                                          Combine how) {
+    Rebuilder rebuilder;
+    Rings a, b;
+    rebuilder.take(first, a);
+    rebuilder.take(second, b);
+    const auto rings = combined(a, b, how);
+    if (!rings) return rings.problem();
+    rebuilder.index();
+    std::vector<Path> paths;
+    for (const auto& ring : *rings) {
+        if (std::abs(areaOf(ring)) < 1e-6) continue; // what rounding leaves between two that share an edge
+        Path path = rebuilder.rebuilt(ring);
+        if (!path.segments.empty()) paths.push_back(std::move(path));
+    }
+    return nested(std::move(paths));
+}
+
+} // namespace ferro

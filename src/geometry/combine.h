@@ -1,0 +1,16 @@
+#pragma once
+
+#include "geometry/path.h"
+#include "geometry/polygons.h"
+
+namespace ferro {
+
+/// Areas joined, taken away, overlapped: the outlines that come out are stretches of those that went in, so that lines
+/// stay lines, arcs arcs and cubics cubics; they meet where the curves themselves cross (to 1e-9 mm; where two only
+/// touch, within 0.002 mm). An outline that nothing meets comes out as it is, bit by bit. Open lines are left out.
+/// What crosses itself is read by the non-zero rule. Order: by outline, outermost first. Far-off coordinates are a
+/// problem, as in `combined`.
+[[nodiscard]] Result<std::vector<Piece>> combinedPieces(const std::vector<Piece>& first,
+                                                        const std::vector<Piece>& second, Combine how);
+
+} // namespace ferro
