@@ -9,6 +9,6 @@ namespace ferro::trace {
 
 /// Takes a trace over: the pieces go on `layer`, the picture becomes a locked, faded underlay.
 [[nodiscard]] artwork::Artwork withAccepted(const artwork::Artwork& artwork, artwork::ItemId picture,
-                                            const std::vector<Piece>& pieces, std::string_view layer);
+                                            const Traced& traced, std::string_view layer);
 
 } // namespace ferro::trace

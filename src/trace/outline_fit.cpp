@@ -27,23 +27,25 @@ std::optional<Vec2> meeting(const Line& a, const Line& b) {
     return a.at + a.way * (cross(b.at - a.at, b.way) / sine);
 }
 
-/// The level line at even steps, with running sums, so that a line through any stretch costs the same.
+/// A line at even steps, with running sums, so that a line through any stretch costs the same.
 class Samples {
 public:
-    Samples(const Ring& closed, double spacing) {
+    Samples(const Ring& line, bool closed, double spacing) : closed_(closed) {
+        const std::size_t stretches = closed ? line.size() : line.size() - 1;
         double total = 0;
-        for (std::size_t i = 0; i < closed.size(); ++i) total += distance(closed[i], closed[(i + 1) % closed.size()]);
-        count_ = std::max(8, static_cast<int>(std::lround(total / spacing)));
-        const double step = total / count_;
+        for (std::size_t i = 0; i < stretches; ++i) total += distance(line[i], line[(i + 1) % line.size()]);
+        count_ = std::max(8, static_cast<int>(std::lround(total / spacing)) + (closed ? 0 : 1));
+        const double step = total / (closed ? count_ : count_ - 1);
         double walked = 0, next = 0;
-        for (std::size_t i = 0; i < closed.size() && static_cast<int>(points_.size()) < count_; ++i) {
-            const Vec2 a = closed[i], b = closed[(i + 1) % closed.size()];
+        for (std::size_t i = 0; i < stretches && static_cast<int>(points_.size()) < count_; ++i) {
+            const Vec2 a = line[i], b = line[(i + 1) % line.size()];
             const double size = distance(a, b);
             for (; next < walked + size && static_cast<int>(points_.size()) < count_; next += step)
                 points_.push_back(lerp(a, b, (next - walked) / size));
             walked += size;
         }
-        while (static_cast<int>(points_.size()) < count_) points_.push_back(closed.front());
+        while (static_cast<int>(points_.size()) < count_) points_.push_back(closed ? line.front() : line.back());
+        if (!closed) points_.back() = line.back();
         Vec2 sum;
         for (const Vec2 p : points_) sum += p;
         middle_ = sum / count_;
@@ -56,9 +58,14 @@ public:
         }
     }
     [[nodiscard]] int count() const { return count_; }
-    [[nodiscard]] Vec2 at(int i) const { return points_[static_cast<std::size_t>(((i % count_) + count_) % count_)]; }
+    [[nodiscard]] bool closed() const { return closed_; }
+    [[nodiscard]] Vec2 at(int i) const {
+        return points_[static_cast<std::size_t>(closed_ ? ((i % count_) + count_) % count_
+                                                        : std::clamp(i, 0, count_ - 1))];
+    }
     /// The line of least squares through samples `first` to `last`, both in.
     [[nodiscard]] Line through(int first, int last) const {
+        if (!closed_) first = std::clamp(first, 0, count_ - 2), last = std::clamp(last, first + 1, count_ - 1);
         const int shift = first < 0 ? count_ : first >= count_ ? -count_ : 0;
         const auto& a = sums_[static_cast<std::size_t>(first + shift)];
         const auto& b = sums_[static_cast<std::size_t>(std::min(last + shift + 1, 2 * count_))];
@@ -87,6 +94,7 @@ private:
         double x = 0, y = 0, xx = 0, xy = 0, yy = 0;
     };
     int count_ = 0;
+    bool closed_;
     Ring points_;
     Vec2 middle_;
     std::vector<Sum> sums_;
@@ -112,7 +120,8 @@ std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, dou
         }
         return line;
     };
-    for (int i = 0; i < n; ++i) {
+    const int margin = s.closed() ? 0 : wornBy + arms[2]; // the ends have no arm to both sides
+    for (int i = margin; i < n - margin; ++i) {
         // A quick look first: most places are far from any corner.
         const Vec2 chordIn = s.at(i) - s.at(i - 4), chordOut = s.at(i + 4) - s.at(i);
         if (dot(chordIn, chordOut) > nearlyStraight * length(chordIn) * length(chordOut)) continue;
@@ -258,8 +267,11 @@ public:
     Path run() {
         const double rough = s_.roughness();
         const double straight = std::clamp(2 * rough, 0.07, 0.3);
-        const auto corners = cornersOf(s_, settings_, straight);
-        if (corners.empty())
+        auto corners = cornersOf(s_, settings_, straight);
+        if (!s_.closed()) { // its ends stand for corners
+            corners.insert(corners.begin(), {0, s_.at(0), 0, 0});
+            corners.push_back({s_.count() - 1, s_.at(s_.count() - 1), 0, 0});
+        } else if (corners.empty())
             if (auto whole = wholeCircle(s_, std::max(std::min(settings_.tolerance, 0.3), 3 * rough))) return *whole;
         lay(corners, straight);
         if (elements_.empty()) return smoothLoop();
@@ -283,7 +295,7 @@ private:
             }
             return;
         }
-        for (std::size_t c = 0; c < corners.size(); ++c) {
+        for (std::size_t c = 0; c + (s_.closed() ? 0 : 1) < corners.size(); ++c) {
             const auto& to = corners[(c + 1) % corners.size()];
             const int begin = corners[c].at + corners[c].clear,
                       end = (c + 1 < corners.size() ? to.at : to.at + n) - to.clear;
@@ -372,20 +384,25 @@ private:
         const std::size_t n = elements_.size();
         std::size_t first = 0;
         while (first < n && !partsAfter((first + n - 1) % n)) ++first;
-        if (first == n) {
+        if (first == n) { // never where there are ends
             Path whole = smoothLoop();
             if (whole.segments.size() < n) return whole;
             first = 0;
         }
         std::rotate(elements_.begin(), elements_.begin() + static_cast<std::ptrdiff_t>(first), elements_.end());
-        Path path{joinAfter(n - 1), {}, true};
+        // The ends of a line with two are where they are, not where its runs would have them.
+        const bool closed = s_.closed();
+        Path path{closed ? joinAfter(n - 1) : s_.at(0), {}, closed};
+        const auto endOf = [&](std::size_t k) {
+            return k + 1 < n ? joinAfter(k) : closed ? path.start : s_.at(s_.count() - 1);
+        };
         for (std::size_t i = 0, end = 0; i < n; i = end + 1) {
             for (end = i; end + 1 < n && !partsAfter(end); ++end) {}
             std::vector<Segment> parts;
             Vec2 from = path.end();
             for (std::size_t k = i; k <= end; ++k) {
                 const auto& e = elements_[k];
-                const Vec2 to = k + 1 < n ? joinAfter(k) : path.start;
+                const Vec2 to = endOf(k);
                 if (e.straight)
                     parts.push_back(Segment::line(to));
                 else if (e.fillet)
@@ -397,7 +414,7 @@ private:
             // Short straight stretches may be no more than a rough line: curves that need fewer points say so.
             if (end > i) {
                 std::vector<Segment> curves;
-                curve(i, end, path.end(), end + 1 < n ? joinAfter(end) : path.start, curves);
+                curve(i, end, path.end(), endOf(end), curves);
                 if (curves.size() < parts.size()) parts = std::move(curves);
             }
             path.segments.insert(path.segments.end(), parts.begin(), parts.end());
@@ -408,7 +425,7 @@ private:
     void curve(std::size_t i, std::size_t j, Vec2 from, Vec2 to, std::vector<Segment>& onto) const {
         const int begin = elements_[i].first;
         int end = elements_[j].last;
-        if (end < begin) end += s_.count();
+        if (end < begin && s_.closed()) end += s_.count();
         Ring chain{from};
         for (int k = begin; k <= end; ++k)
             if (distance(s_.at(k), from) > finest / 2 && distance(s_.at(k), to) > finest / 2) chain.push_back(s_.at(k));
@@ -469,13 +486,26 @@ private:
 } // namespace
 
 Path fittedOutline(const Ring& closed, const FitSettings& settings) {
-    const Samples samples(closed, finest * settings.blur);
+    const Samples samples(closed, true, finest * settings.blur);
     const auto asRun = [&](Path path) { return wound(std::move(path), areaOf(closed) > 0); };
     if (samples.count() < 24) { // a speck of a few pixels: a circle or a few straight lines
         if (auto whole = wholeCircle(samples, std::max(0.3, settings.tolerance))) return asRun(*whole);
         return pathOf(thinned(closed, settings.tolerance, true), true);
     }
     return asRun(Fitter(samples, settings).run());
+}
+
+Path fittedLine(const Ring& open, const FitSettings& settings) {
+    const Samples samples(open, false, finest * settings.blur);
+    if (open.size() < 3 || samples.count() < 12) {
+        Path path{open.front(), {}, false};
+        if (const auto arc = arcThrough(open, settings.tolerance); arc && open.size() > 3)
+            path.segments.push_back(*arc);
+        else
+            path = pathOf(thinned(open, settings.tolerance, false), false);
+        return path;
+    }
+    return Fitter(samples, settings).run();
 }
 
 } // namespace ferro::trace

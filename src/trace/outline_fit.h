@@ -16,5 +16,7 @@ struct FitSettings {
 /// an arc or smoothly joined cubics (Schneider 1990). `closed` runs the way the points run. Points about a pixel apart
 /// or nearer, 3 at least.
 [[nodiscard]] Path fittedOutline(const Ring& closed, const FitSettings& settings);
+/// The same for a line with two ends, which stay where they are; 2 points at least.
+[[nodiscard]] Path fittedLine(const Ring& open, const FitSettings& settings);
 
 } // namespace ferro::trace

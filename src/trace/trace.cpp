@@ -4,6 +4,7 @@
 #include "trace/bilevel.h"
 #include "trace/level_lines.h"
 #include "trace/outline_fit.h"
+#include "trace/strokes.h"
 
 #include <atomic>
 #include <future>
@@ -111,6 +112,12 @@ Result<Traced> tracedGrey(const picture::Grey& grey, int level, const Settings& 
     if (progress.cancelled()) return Problem::cancelled();
     std::size_t points = 0;
     for (const auto& line : lines) points += line.points.size();
+    if (settings.find == Find::strokes) {
+        Traced result;
+        progress.at(0.3);
+        traceStrokes(lines, settings, result, progress);
+        return result;
+    }
     // Along an edge with greys about every second point has one beside it; without them the level line is all stairs.
     const Sides sides = sidesThere.get();
     if (points > 0 && sides.between < 0.15 * static_cast<double>(points))
@@ -158,6 +165,12 @@ Problem badSetting(std::string what) {
 
 } // namespace
 
+std::optional<Find> findFrom(std::string_view word) {
+    const auto at = std::find(findWords.begin(), findWords.end(), word);
+    if (at == findWords.end()) return std::nullopt;
+    return static_cast<Find>(at - findWords.begin());
+}
+
 Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings& settings, Progress& progress) {
     if (grey.width <= 0 || grey.height <= 0)
         return Problem{.what = "The picture has no pixels.", .where = {}, .mend = {}};
@@ -175,14 +188,18 @@ Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings&
     auto result = tracedGrey(grey, level, inPx, progress);
     if (!result) return result;
     result->level = level;
-    result->largestMiss = largestMiss(result->pieces, Surface(grey, level, settings.invert),
-                                      {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress) /
-                          pxPerMm;
+    if (settings.find != Find::strokes)
+        result->largestMiss =
+            largestMiss(result->pieces, Surface(grey, level, settings.invert),
+                        {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress);
+    result->largestMiss /= pxPerMm;
     if (progress.cancelled()) return Problem::cancelled();
     for (auto& piece : result->pieces) {
         piece = transformed(piece, Transform::scaled(1 / pxPerMm, 1 / pxPerMm, {}));
         result->points += pointsOf(piece);
     }
+    for (auto& line : result->widths)
+        for (double& width : line) width /= pxPerMm;
     progress.at(1.0);
     return result;
 }

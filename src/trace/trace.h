@@ -3,13 +3,20 @@
 #include "artwork/artwork.h"
 #include "base/progress.h"
 
+#include <array>
+
 namespace ferro::trace {
 
 /// What is looked for in a picture.
 enum class Find {
     areas,     ///< filled shapes by level, with their openings
     outerEdge, ///< the silhouette only
+    strokes,   ///< the centre lines of pen strokes
 };
+/// The words of the command line and the job: "areas", "outer-edge", "strokes".
+inline constexpr std::array findWords{std::string_view("areas"), std::string_view("outer-edge"),
+                                      std::string_view("strokes")};
+[[nodiscard]] std::optional<Find> findFrom(std::string_view word);
 
 struct Settings {
     Find find = Find::areas;
@@ -23,14 +30,18 @@ struct Settings {
 
 struct Traced {
     std::vector<Piece> pieces; ///< mm, lower left of the picture at 0,0
-    int level = 0;             ///< the one used
+    /// Of strokes: the ink's width in mm at each piece's start and at each of its segments' ends.
+    std::vector<std::vector<double>> widths;
+    int level = 0; ///< the one used
     std::size_t points = 0;
     std::size_t specksDropped = 0;
-    double largestMiss = 0; ///< mm from the level line in the grey picture, measured on the curves themselves
+    /// mm from the level line in the grey picture, measured on the curves themselves; of strokes from their axis.
+    double largestMiss = 0;
 };
 
-/// Traces by level: the level lines of the greys, to a fraction of a pixel, fitted with lines, arcs and cubics; a
-/// picture that has no greys goes through libpotrace. The same result for any number of threads.
+/// Traces by level: the level lines of the greys, to a fraction of a pixel, fitted with lines, arcs and cubics, or the
+/// axis of what they enclose; areas of a picture that has no greys go through libpotrace. The same result for any
+/// number of threads.
 [[nodiscard]] Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings& settings,
                                     Progress& progress);
 

@@ -1,0 +1,319 @@
+#include "trace/stroke_graph_internal.h"
+
+#include <map>
+#include <tuple>
+
+namespace ferro::trace {
+
+namespace {
+
+constexpr double quarterTurn = pi / 4;
+
+/// One end of a branch at a junction, as it is where the other strokes there no longer bend it.
+struct Ending {
+    int branch, end;  ///< end 0: the branch begins there
+    std::size_t keep; ///< points of the branch, counted from this end, that are bent and give way
+    Vec2 at, way;     ///< where it is straight again, and its direction away from the junction
+    double radius;
+    bool stump = false; ///< too short to have a direction of its own
+};
+
+/// Branch points counted from one of the ends.
+const AxisPoint& counted(const AxisLine& line, int end, std::size_t i) {
+    return end == 0 ? line[i] : line[line.size() - 1 - i];
+}
+
+Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, double radius) {
+    const auto& line = graph.branches[static_cast<std::size_t>(branch)].line;
+    // Beyond 1.3 discs no crossing stroke touches the discs any more, whatever the angle.
+    const double clear = 1.3 * radius;
+    std::size_t keep = 0;
+    while (keep + 1 < line.size() && distance(counted(line, end, keep).at, centre) < clear) ++keep;
+    const Vec2 from = counted(line, end, keep).at;
+    Vec2 mean;
+    double xx = 0, xy = 0, yy = 0, walked = 0;
+    std::size_t last = keep, n = 0;
+    const double window = std::max(3 * radius, 6.0);
+    for (std::size_t i = keep; i < line.size() && walked <= window; ++i) {
+        const Vec2 p = counted(line, end, i).at - from;
+        if (i > keep) walked += distance(counted(line, end, i).at, counted(line, end, i - 1).at);
+        mean += p, xx += p.x * p.x, xy += p.x * p.y, yy += p.y * p.y, ++n;
+        last = i;
+    }
+    Ending out{branch, end, keep, from, unit(counted(line, end, last).at - from), counted(line, end, keep).radius};
+    if (walked < 0.7 * radius || n < 4) { // no more than the way out of the junction
+        out.stump = true;
+        out.way = unit(counted(line, end, line.size() - 1).at - centre);
+        return out;
+    }
+    mean = mean / static_cast<double>(n);
+    xx = xx / static_cast<double>(n) - mean.x * mean.x, xy = xy / static_cast<double>(n) - mean.x * mean.y,
+    yy = yy / static_cast<double>(n) - mean.y * mean.y;
+    const double half = (xx - yy) / 2, root = std::hypot(half, xy);
+    const Vec2 way = unit(half >= 0 ? Vec2{half + root, xy} : Vec2{xy, root - half});
+    if (way != Vec2{}) {
+        out.way = dot(way, out.way) < 0 ? -way : way;
+        out.at = from + mean + out.way * dot(out.way, -mean);
+    }
+    return out;
+}
+
+/// How ill two endings go on as one stroke: the turn in radians and how far one passes beside the other, in discs. Over
+/// 1: not at all.
+double misfit(const Ending& a, const Ending& b, double radius) {
+    const double turn = std::acos(std::clamp(-dot(a.way, b.way), -1.0, 1.0));
+    const Vec2 between = b.at - a.at;
+    const double beside = std::max(std::abs(cross(a.way, between)), std::abs(cross(b.way, between)));
+    // Two that turn pass beside each other by half the turn times what lies between.
+    const double excused = 0.6 * length(between) * std::sin(std::min(turn, pi / 2));
+    return turn / quarterTurn + std::max(0.0, beside - excused) / (1.5 * radius);
+}
+
+class Joiner {
+public:
+    explicit Joiner(const StrokeGraph& graph) : graph_(graph), cluster_(graph.junctions.size()) {
+        for (std::size_t i = 0; i < cluster_.size(); ++i) cluster_[i] = static_cast<int>(i);
+        inner_.assign(graph.branches.size(), false);
+        partner_.resize(graph.branches.size());
+    }
+
+    std::vector<Stroke> run() {
+        contract();
+        crossings();
+        std::map<int, std::vector<std::size_t>> members;
+        for (std::size_t j = 0; j < cluster_.size(); ++j) members[find(static_cast<int>(j))].push_back(j);
+        for (const auto& [root, of] : members) settle(root, of);
+        return strokes();
+    }
+
+private:
+    using End = std::pair<int, int>; // branch, end
+    int find(int j) {
+        while (cluster_[static_cast<std::size_t>(j)] != j) j = cluster_[static_cast<std::size_t>(j)];
+        return j;
+    }
+    [[nodiscard]] double lengthOf(const StrokeGraph::Branch& branch) const {
+        double sum = 0;
+        for (std::size_t i = 1; i < branch.line.size(); ++i) sum += distance(branch.line[i - 1].at, branch.line[i].at);
+        return sum;
+    }
+    [[nodiscard]] double radiusAt(int junction) const {
+        return graph_.junctions[static_cast<std::size_t>(junction)].radius;
+    }
+
+    /// Junctions whose discs hold each other's middle are one.
+    void contract() {
+        for (std::size_t b = 0; b < graph_.branches.size(); ++b) {
+            const auto& [one, two] = graph_.branches[b].junction;
+            if (one == StrokeGraph::none || two == StrokeGraph::none) continue;
+            if (lengthOf(graph_.branches[b]) >= std::max(radiusAt(one), radiusAt(two))) continue;
+            inner_[b] = true;
+            const int p = find(one), q = find(two);
+            cluster_[static_cast<std::size_t>(std::max(p, q))] = std::min(p, q);
+        }
+    }
+
+    [[nodiscard]] std::vector<End> endsAt(int root) {
+        std::vector<End> ends;
+        for (std::size_t b = 0; b < graph_.branches.size(); ++b)
+            for (const int end : {0, 1}) {
+                const int j = graph_.branches[b].junction[static_cast<std::size_t>(end)];
+                if (!inner_[b] && j != StrokeGraph::none && find(j) == root)
+                    ends.emplace_back(static_cast<int>(b), end);
+            }
+        return ends;
+    }
+
+    /// Two strokes that cross at a small angle share a stretch: two junctions, a branch between them, and each of the
+    /// two others at one goes on in one at the other.
+    void crossings() {
+        std::map<int, std::vector<End>> byRoot;
+        for (std::size_t b = 0; b < graph_.branches.size(); ++b)
+            for (const int end : {0, 1})
+                if (const int j = graph_.branches[b].junction[static_cast<std::size_t>(end)];
+                    !inner_[b] && j != StrokeGraph::none)
+                    byRoot[find(j)].emplace_back(static_cast<int>(b), end);
+        for (std::size_t b = 0; b < graph_.branches.size(); ++b) {
+            const auto& branch = graph_.branches[b];
+            if (inner_[b] || branch.junction[0] == StrokeGraph::none || branch.junction[1] == StrokeGraph::none)
+                continue;
+            const int one = find(branch.junction[0]), two = find(branch.junction[1]);
+            const double radius = std::max(radiusAt(branch.junction[0]), radiusAt(branch.junction[1]));
+            if (one == two || done_.contains(one) || done_.contains(two) || lengthOf(branch) > 6 * radius) continue;
+            const auto others = [&](int root) {
+                std::vector<Ending> out;
+                for (const auto& [k, end] : byRoot[root])
+                    if (k != static_cast<int>(b)) {
+                        const auto& j = graph_.junctions[static_cast<std::size_t>(
+                            graph_.branches[static_cast<std::size_t>(k)].junction[static_cast<std::size_t>(end)])];
+                        out.push_back(endingOf(graph_, k, end, j.at, j.radius));
+                    }
+                return out;
+            };
+            const auto a = others(one), c = others(two);
+            if (a.size() != 2 || c.size() != 2) continue;
+            const auto worst = [&](std::size_t first) { // a[0] with c[first]
+                return std::max(misfit(a[0], c[first], radius), misfit(a[1], c[1 - first], radius));
+            };
+            const std::size_t pick = worst(0) <= worst(1) ? 0 : 1;
+            // Both have to be good: two legs on one bar turn back, they do not go on.
+            if (worst(pick) > 0.7) continue;
+            inner_[b] = true;
+            cluster_[static_cast<std::size_t>(std::max(one, two))] = std::min(one, two);
+            join(a[0], c[pick]);
+            join(a[1], c[1 - pick]);
+            for (const int root : {one, two}) done_[std::min(one, two)] = done_[root] = true;
+        }
+    }
+
+    void join(const Ending& a, const Ending& b) {
+        partner_[static_cast<std::size_t>(a.branch)][static_cast<std::size_t>(a.end)] = Partner{a, b.branch, b.end, {}};
+        partner_[static_cast<std::size_t>(b.branch)][static_cast<std::size_t>(b.end)] = Partner{b, a.branch, a.end, {}};
+    }
+
+    /// Pairs up the endings at a junction, the straightest first; those left over are led to where the others run.
+    void settle(int root, const std::vector<std::size_t>& members) {
+        if (done_.contains(root)) return;
+        Vec2 centre;
+        double radius = 0;
+        for (const auto j : members) {
+            centre += graph_.junctions[j].at / static_cast<double>(members.size());
+            radius = std::max(radius, graph_.junctions[j].radius);
+        }
+        std::vector<Ending> endings;
+        for (const auto& [branch, end] : endsAt(root)) endings.push_back(endingOf(graph_, branch, end, centre, radius));
+        std::vector<std::tuple<double, std::size_t, std::size_t>> pairs;
+        for (std::size_t a = 0; a < endings.size(); ++a)
+            for (std::size_t b = a + 1; b < endings.size(); ++b)
+                if (const double m = misfit(endings[a], endings[b], radius); m < 1) pairs.emplace_back(m, a, b);
+        std::sort(pairs.begin(), pairs.end());
+        std::vector<bool> used(endings.size(), false);
+        std::vector<std::pair<std::size_t, std::size_t>> through;
+        for (const auto& [ill, a, b] : pairs) {
+            if (used[a] || used[b]) continue;
+            used[a] = used[b] = true;
+            join(endings[a], endings[b]);
+            through.emplace_back(a, b);
+        }
+        std::vector<std::size_t> left;
+        for (std::size_t i = 0; i < endings.size(); ++i)
+            if (!used[i]) left.push_back(i);
+        if (left.empty()) return;
+        const Vec2 meeting = meetingOf(endings, left, centre, radius);
+        for (const auto i : left) {
+            const auto& e = endings[i];
+            Vec2 to = meeting;
+            double nearest = 4 * radius;
+            for (const auto& [a, b] : through) { // onto the line that runs through, straight on
+                const Vec2 p = endings[a].at, d = endings[b].at - p;
+                const double sine = cross(e.way, d);
+                if (std::abs(sine) < 0.1 * length(d)) continue;
+                const double back = cross(p - e.at, d) / sine; // along the way; below 0 towards the junction
+                const double share = cross(p - e.at, e.way) / sine;
+                if (back < 0 && -back < nearest && share > -0.5 && share < 1.5)
+                    nearest = -back, to = e.at + e.way * back;
+            }
+            if (nearest >= 4 * radius && !through.empty()) { // it runs along it: to the nearest place
+                const Vec2 p = endings[through[0].first].at, d = endings[through[0].second].at - p;
+                const double share = std::clamp(dot(meeting - p, d) / std::max(dot(d, d), 1e-12), 0.0, 1.0);
+                to = p + d * share;
+            }
+            partner_[static_cast<std::size_t>(e.branch)][static_cast<std::size_t>(e.end)] =
+                Partner{e, StrokeGraph::none, 0, to};
+        }
+    }
+
+    /// The point nearest to all the lines by least squares, if it is near at all.
+    static Vec2 meetingOf(const std::vector<Ending>& endings, const std::vector<std::size_t>& which, Vec2 centre,
+                          double radius) {
+        double xx = 0, xy = 0, yy = 0;
+        Vec2 right;
+        for (const auto i : which) {
+            const Vec2 n = perpendicular(endings[i].way);
+            const double c = dot(n, endings[i].at - centre);
+            xx += n.x * n.x, xy += n.x * n.y, yy += n.y * n.y;
+            right += n * c;
+        }
+        const double det = xx * yy - xy * xy;
+        if (which.size() < 2 || det < 0.05) return centre;
+        const Vec2 off{(right.x * yy - right.y * xy) / det, (right.y * xx - right.x * xy) / det};
+        return length(off) < 1.5 * radius ? centre + off : centre;
+    }
+
+    struct Partner {
+        Ending own;
+        int branch = StrokeGraph::none, end = 0; // that it goes on in
+        Vec2 to;                                 // or where it ends
+    };
+
+    std::vector<Stroke> strokes() {
+        std::vector<Stroke> out;
+        std::vector<bool> taken(graph_.branches.size(), false);
+        for (std::size_t b = 0; b < graph_.branches.size(); ++b) {
+            if (inner_[b] || taken[b]) continue;
+            if (graph_.branches[b].loop) {
+                taken[b] = true;
+                out.push_back({graph_.branches[b].line, true, {}});
+                continue;
+            }
+            // Back to where this stroke begins; round a ring that is here again.
+            int at = static_cast<int>(b), enter = 0;
+            for (std::size_t steps = 0; steps <= graph_.branches.size(); ++steps) {
+                const auto& p = partner(at, enter);
+                if (!p || p->branch == StrokeGraph::none) break;
+                at = p->branch, enter = 1 - p->end;
+                if (at == static_cast<int>(b) && enter == 0) break;
+            }
+            out.push_back(walk(at, enter, taken));
+        }
+        return out;
+    }
+    const std::optional<Partner>& partner(int branch, int end) const {
+        return partner_[static_cast<std::size_t>(branch)][static_cast<std::size_t>(end)];
+    }
+
+    Stroke walk(int first, int firstEnter, std::vector<bool>& taken) {
+        Stroke stroke;
+        int at = first, enter = firstEnter;
+        const auto& begin = partner(at, enter);
+        stroke.free[0] = !begin;
+        const bool ring = begin && begin->branch != StrokeGraph::none;
+        if (begin && !ring) stroke.line.push_back({begin->to, begin->own.radius});
+        for (;;) {
+            taken[static_cast<std::size_t>(at)] = true;
+            const auto& line = graph_.branches[static_cast<std::size_t>(at)].line;
+            const auto &in = partner(at, enter), &out = partner(at, 1 - enter);
+            const std::size_t skip = in ? in->own.keep : 0, drop = out ? out->own.keep : 0;
+            if (skip + drop < line.size())
+                for (std::size_t i = skip; i + drop < line.size(); ++i) stroke.line.push_back(counted(line, enter, i));
+            else if (!in || !out) // a stump: its far end is all there is of it
+                stroke.line.push_back(counted(line, enter, in ? line.size() - 1 : 0));
+            if (!out) {
+                stroke.free[1] = true;
+                return stroke;
+            }
+            if (out->branch == StrokeGraph::none) {
+                stroke.line.push_back({out->to, out->own.radius});
+                return stroke;
+            }
+            if (out->branch == first && out->end == firstEnter) {
+                stroke.closed = true;
+                return stroke;
+            }
+            if (taken[static_cast<std::size_t>(out->branch)]) return stroke;
+            at = out->branch, enter = out->end;
+        }
+    }
+
+    const StrokeGraph& graph_;
+    std::vector<int> cluster_; // union-find over junctions
+    std::vector<bool> inner_;  // branches that lie inside a junction
+    std::map<int, bool> done_;
+    std::vector<std::array<std::optional<Partner>, 2>> partner_;
+};
+
+} // namespace
+
+std::vector<Stroke> strokesOf(const StrokeGraph& graph) { return Joiner(graph).run(); }
+
+} // namespace ferro::trace

@@ -1,0 +1,160 @@
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "geometry/polygons.h"
+#include "support/ink.h"
+#include "support/shapes.h"
+#include "trace/trace.h"
+
+using namespace ferro;
+
+namespace {
+
+constexpr double pxPerMm = 5;
+
+/// What a pen of `width` mm draws along the lines, as ink in a picture of 100 × 80 mm.
+picture::Grey pen(const std::vector<Path>& lines, double width, Cap cap = Cap::flat) {
+    Rings open, closed;
+    for (const auto& line : lines) (line.closed ? closed : open).push_back(flattened(line, 0.001));
+    const auto a = widened(open, false, width, cap, {.tolerance = 0.004}),
+               b = widened(closed, true, width, cap, {.tolerance = 0.004});
+    REQUIRE((a && b));
+    const auto ink = combined(*a, *b, Combine::join);
+    REQUIRE(ink);
+    return test::inked(*ink, 500, 400, pxPerMm);
+}
+trace::Traced strokes(const picture::Grey& grey, double speck = 0.2) {
+    trace::Settings settings;
+    settings.find = trace::Find::strokes;
+    settings.speck = speck;
+    Progress progress;
+    auto out = trace::traced(grey, pxPerMm, settings, progress);
+    REQUIRE(out);
+    return *out;
+}
+std::vector<Path> lines(const char* text) {
+    auto read = pathsFromText(text);
+    REQUIRE(read);
+    return *read;
+}
+/// px: mean and largest distance of what was traced from the lines that were drawn, and the other way round.
+struct Off {
+    double mean = 0, largest = 0, missed = 0;
+};
+Off off(const trace::Traced& traced, const std::vector<Path>& drawn) {
+    std::vector<Ruler> ours, theirs;
+    for (const auto& piece : traced.pieces)
+        if (!piece.outline.segments.empty()) ours.emplace_back(piece.outline);
+    for (const auto& path : drawn) theirs.emplace_back(pathOf(flattened(path, 0.001), path.closed));
+    const auto nearest = [](const std::vector<Ruler>& rulers, Vec2 p) {
+        double best = 1e9;
+        for (const auto& r : rulers) best = std::min(best, distance(p, r.at(r.nearest(p)).point));
+        return best * pxPerMm;
+    };
+    Off out;
+    int count = 0;
+    for (const auto& r : ours)
+        for (double along = 0; along <= r.length(); along += 0.3) {
+            const double d = nearest(theirs, r.at(along).point);
+            out.mean += d, ++count;
+            out.largest = std::max(out.largest, d);
+        }
+    out.mean /= std::max(1, count);
+    for (const auto& r : theirs)
+        for (double along = 0; along <= r.length(); along += 0.3)
+            out.missed = std::max(out.missed, nearest(ours, r.at(along).point));
+    return out;
+}
+std::string shown(const trace::Traced& traced) {
+    std::string out;
+    for (const auto& piece : traced.pieces) out += toText(piece.outline) + "\n";
+    return out;
+}
+void shouldFollow(const char* text, double width, double mean, double largest) {
+    const auto drawn = lines(text);
+    const auto traced = strokes(pen(drawn, width));
+    const auto o = off(traced, drawn);
+    CAPTURE(text, width, shown(traced), o.mean, o.largest, o.missed);
+    CHECK(traced.pieces.size() == drawn.size());
+    CHECK(o.mean < mean);
+    CHECK(o.largest < largest);
+    CHECK(o.missed < largest);
+}
+
+} // namespace
+
+TEST_CASE("strokes: a pen line becomes one line, as long as the ink, with its corners and its width") {
+    for (const double width : {0.5, 1.0, 2.0, 4.0}) {
+        shouldFollow("M10 10L90 60", width, 0.15, 0.6);
+        shouldFollow("M15 15L80 15L80 60", width, 0.2, 0.8);      // a corner
+        shouldFollow("M10 40C30 80 50 0 90 40", width, 0.2, 0.8); // a wave
+        shouldFollow("M50 20A50 40+50 60A50 40+50 20Z", width, 0.2, 0.6);
+    }
+    const auto traced = strokes(pen(lines("M10 10L90 60"), 2));
+    CHECK(toText(traced.pieces[0].outline).find('C') == std::string::npos);
+    REQUIRE(traced.pieces[0].outline.segments.size() == 1);
+    REQUIRE(traced.widths.size() == 1);
+    REQUIRE(traced.widths[0].size() == 2);
+    for (const double w : traced.widths[0]) CHECK(w == Approx(2).margin(0.1));
+}
+
+TEST_CASE("strokes: crossings are two smooth lines, whatever the angle, ends on a stroke run up to it") {
+    for (const double width : {0.8, 2.0, 3.0})
+        for (const double degrees : {90.0, 70.0, 50.0, 35.0, 25.0}) {
+            const double half = degrees / 2 * pi / 180;
+            const Vec2 a{38 * std::cos(half), 38 * std::sin(half)}, b{a.x, -a.y}, m{50, 40};
+            const std::vector<Path> drawn{{m - a, {Segment::line(m + a)}, false},
+                                          {m - b, {Segment::line(m + b)}, false}};
+            const auto traced = strokes(pen(drawn, width));
+            const auto o = off(traced, drawn);
+            CAPTURE(width, degrees, shown(traced), o.mean, o.largest, o.missed);
+            CHECK(traced.pieces.size() == 2);
+            CHECK(o.mean < 0.3);
+            CHECK(o.largest < 1.5);
+            CHECK(o.missed < 1.5);
+            for (const auto& piece : traced.pieces) CHECK(piece.outline.segments.size() <= 2);
+        }
+    shouldFollow("M10 60L90 60M50 60L50 10", 2, 0.2, 1.0);                       // T
+    shouldFollow("M20 10L20 70M80 10L80 70M20 40L80 40", 2, 0.2, 1.0);           // H
+    shouldFollow("M20 20L80 20M40 20L40 60M60 20L60 60", 2, 0.2, 1.0);           // two legs
+    shouldFollow("M20 20L80 20M46 20L46 60M54 20L54 60", 2, 0.2, 1.0);           // two legs side by side
+    shouldFollow("M50 10L50 70M20 25L80 55M20 55L80 25", 2, 0.25, 1.3);          // a star
+    shouldFollow("M30 10L30 70M30 40L70 70M30 40L70 10", 2, 0.3, 2.0);           // K
+    shouldFollow("M10 40L90 40M50 20A50 40+50 60A50 40+50 20Z", 1.5, 0.25, 1.3); // a ring with a line through it
+}
+
+TEST_CASE("strokes: dots stay dots, specks go, filled bits between count for nothing, light on dark as well") {
+    std::vector<Path> drawn = lines("M20 20L60 20");
+    const auto withDot = [&] {
+        Rings ink = *widened({flattened(drawn[0], 0.001)}, false, 1.5, Cap::round, {});
+        ink.push_back(flattened(circle({70, 20}, 1), 0.001));
+        ink.push_back(flattened(circle({80, 20}, 0.2), 0.001));
+        return test::inked(ink, 500, 400, pxPerMm);
+    }();
+    const auto traced = strokes(withDot, 0.4);
+    REQUIRE(traced.pieces.size() == 2);
+    CHECK(traced.specksDropped == 1);
+    const auto& dot = traced.pieces[traced.pieces[0].outline.segments.empty() ? 0 : 1].outline;
+    CHECK(dot.segments.empty());
+    CHECK(distance(dot.start, {70, 20}) < 0.02);
+    for (std::size_t i = 0; i < 2; ++i)
+        if (traced.pieces[i].outline.segments.empty()) CHECK(traced.widths[i][0] == Approx(2).margin(0.05));
+    auto negative = withDot;
+    for (auto& v : negative.values) v = static_cast<std::uint8_t>(255 - v);
+    trace::Settings settings;
+    settings.find = trace::Find::strokes;
+    settings.invert = true;
+    Progress progress;
+    const auto turned = trace::traced(negative, pxPerMm, settings, progress);
+    REQUIRE(turned);
+    CHECK(turned->pieces.size() == 2);
+}
+
+TEST_CASE("strokes: the same on every run, and a cancelled trace is none") {
+    const auto grey = pen(lines("M10 10L90 60M10 60C30 0 60 90 90 20M20 70L80 5"), 1.2);
+    CHECK(shown(strokes(grey)) == shown(strokes(grey)));
+    trace::Settings settings;
+    settings.find = trace::Find::strokes;
+    Progress progress;
+    progress.cancel();
+    CHECK_FALSE(trace::traced(grey, pxPerMm, settings, progress));
+}
