@@ -15,6 +15,8 @@ pkg_check_modules(fontconfig REQUIRED IMPORTED_TARGET fontconfig)
 pkg_check_modules(webp REQUIRED IMPORTED_TARGET libwebp)
 pkg_check_modules(libzip REQUIRED IMPORTED_TARGET libzip)
 pkg_check_modules(polyclipping REQUIRED IMPORTED_TARGET polyclipping)
+pkg_check_modules(dxflib REQUIRED IMPORTED_TARGET dxflib)
+pkg_check_modules(harfbuzz REQUIRED IMPORTED_TARGET harfbuzz)
 
 function(ferro_imported target header library suffix)
     find_path(${target}_INCLUDE ${header} PATH_SUFFIXES ${suffix} REQUIRED)

@@ -1,21 +1,30 @@
 #include "cli/common.h"
-#include "formats/svg.h"
-#include "formats/svg_in.h"
+#include "cli/drawings.h"
+#include "formats/hairlines.h"
 #include "job/job_file.h"
 
 namespace ferro::cli {
 
 void addConvert(CLI::App& app, int& exit) {
     struct Options {
-        std::string in, out;
-        std::vector<std::string> layers;
+        std::string in, out, unit;
+        std::vector<std::string> layers, colours;
+        double join = 0.01;
+        bool lines = false, json = false;
     };
-    auto* command = app.add_subcommand("convert", "Write a drawing, or a job's artwork, as SVG at its exact size.\n"
-                                                  "Example: ferrograph-cli convert kit.ferro -o kit.svg --layer cut");
+    auto* command =
+        app.add_subcommand("convert", "Write a drawing, or a job's artwork, as SVG or DXF at its exact size.\n"
+                                      "Example: ferrograph-cli convert kit.dxf -o kit.svg --layer cut --unit inch");
     auto o = std::make_shared<Options>();
-    command->add_option("file", o->in, "SVG drawing or job")->required();
-    command->add_option("-o,--out", o->out, "SVG file, - for standard output")->required();
-    command->add_option("--layer", o->layers, "only these");
+    command->add_option("file", o->in, "SVG or DXF drawing, or job")->required();
+    command->add_option("-o,--out", o->out, "SVG or DXF file by its ending, - for SVG on standard output")->required();
+    command->add_option("--layer", o->layers, "only these; notes only when named");
+    command->add_option("--colour", o->colours, "a layer's colour, as cut=#ff0000");
+    command->add_option("--unit", o->unit, "mm, inch, cm, m or foot, for a drawing that does not say");
+    command->add_option("--join", o->join, "mm between ends of loose lines that belong together (0.01)")
+        ->check(CLI::Range(0.0, 10.0));
+    command->add_flag("--lines", o->lines, "straight lines in place of curves, within 0.005 mm");
+    command->add_flag("--json", o->json, "tell the layers on standard output");
     command->callback([o, &exit] {
         artwork::Artwork art;
         Box page;
@@ -25,25 +34,34 @@ void addConvert(CLI::App& app, int& exit) {
             art = *job->artwork;
             page = {{0, 0}, {job->stock.width, job->stock.height}};
         } else {
-            const auto text = realDisk().read(o->in);
-            if (!text) return void(exit = complain(text.problem()));
-            const auto drawing = formats::drawingFromSvg(*text);
-            if (!drawing) return void(exit = complain(drawing.problem().within(o->in)));
-            for (const auto& n : drawing->notices) notice(n.text);
-            art = formats::withDrawing({}, *drawing).artwork;
-            page = {{0, 0}, drawing->size};
+            const auto read = readDrawing(o->in, o->unit);
+            if (!read) return void(exit = complain(read.problem()));
+            auto added = addedTo({}, *read, o->join);
+            page = {{0, 0}, read->size};
+            if (!(page.width() > 0 && page.height() > 0)) page = artwork::boundsOf(added.artwork, added.ids);
+            art = std::move(added.artwork);
         }
-        auto layers = formats::hairlinesOf(art);
-        for (const auto& name : o->layers)
-            if (std::none_of(layers.begin(), layers.end(), [&](const auto& layer) { return layer.layer == name; }))
-                return void(exit = complain({.what = fmt::format("There is no layer “{}” with pieces.", name),
-                                             .where = o->in,
-                                             .mend = "ferrograph-cli info lists the layers of a job."}));
-        if (!o->layers.empty())
-            std::erase_if(layers, [&](const auto& layer) {
-                return std::find(o->layers.begin(), o->layers.end(), layer.layer) == o->layers.end();
-            });
-        if (auto done = writeText(o->out, formats::svgOf(layers, page)); !done) exit = complain(done.problem());
+        auto layers = formats::hairlinesOf(art, o->layers);
+        if (!layers) return void(exit = complain(layers.problem().within(o->in)));
+        for (const auto& colour : o->colours)
+            if (auto done = formats::recolour(*layers, colour); !done) return void(exit = complain(done.problem()));
+        if (o->lines) formats::straighten(*layers, 0.005);
+        const bool dxf = o->out.ends_with(".dxf") || o->out.ends_with(".DXF");
+        if (auto done = writeText(o->out, dxf ? formats::dxfOf(*layers) : formats::svgOf(*layers, page)); !done)
+            return void(exit = complain(done.problem()));
+        if (!o->json) return;
+        nlohmann::json report = nlohmann::json::array();
+        for (const auto& layer : *layers) {
+            std::size_t points = 0;
+            Box box;
+            for (const auto& piece : layer.pieces) points += pointsOf(piece), box.take(boundsOf(piece));
+            report.push_back({{"layer", layer.layer},
+                              {"colour", layer.colour},
+                              {"pieces", layer.pieces.size()},
+                              {"points", points},
+                              {"bounds", jsonOf(box)}});
+        }
+        fmt::print(o->out == "-" ? stderr : stdout, "{}\n", report.dump(2));
     });
 }
 

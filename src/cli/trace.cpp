@@ -1,6 +1,6 @@
 #include "trace/trace.h"
 #include "cli/common.h"
-#include "formats/svg.h"
+#include "formats/hairlines.h"
 
 namespace ferro::cli {
 
@@ -17,7 +17,8 @@ void addTrace(CLI::App& app, int& exit) {
     command->add_option("-o,--out", o->out, "SVG file, - for standard output");
     command->add_option("--report", o->report, "JSON file with level, counts and the largest miss");
     command->add_option("--width", o->width, "mm; without it the picture's own size")->check(CLI::Range(0.1, 10000.0));
-    command->add_option("--find", o->find, "areas or outer-edge")->check(CLI::IsMember({"areas", "outer-edge"}));
+    command->add_option("--find", o->find, "areas, outer-edge or strokes")
+        ->check(CLI::IsMember({"areas", "outer-edge", "strokes"}));
     command->add_option("--level", o->settings.level, "grey below which is dark, 1 to 255 (default: found)")
         ->check(CLI::Range(1, 255));
     command->add_flag("--invert", o->settings.invert, "light shapes on dark");
@@ -33,7 +34,7 @@ void addTrace(CLI::App& app, int& exit) {
             pxPerMm = picture->width / 200.0;
             notice("The picture does not say its size; taken as 200 mm wide. Give --width.");
         }
-        o->settings.find = o->find == "areas" ? trace::Find::areas : trace::Find::outerEdge;
+        o->settings.find = *trace::findFrom(o->find);
         const auto grey = picture::greyOf(*picture);
         ShownProgress shown("tracing");
         const auto traced = trace::traced(grey, pxPerMm, o->settings, shown.progress);

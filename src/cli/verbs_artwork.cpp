@@ -1,8 +1,8 @@
 // Edits of what is drawn: drawing, pictures and their trace, and everything done to items.
 #include "artwork/edits.h"
+#include "cli/drawings.h"
 #include "cli/words_internal.h"
 #include "formats/svg.h"
-#include "formats/svg_in.h"
 #include "geometry/nesting.h"
 #include "mend/repair.h"
 #include "trace/accept.h"
@@ -81,6 +81,22 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
     return job::withArtwork(job, artwork::withPicture(*job.artwork, std::move(leaf), {0, 0}).artwork);
 }
 
+Result<Job> withDrawingFile(const Job& job, Words w) {
+    std::string unit;
+    if (w.back().starts_with("unit=")) unit = w.back().substr(5), w.pop_back();
+    auto drawing = readDrawing(w[0], unit);
+    if (!drawing) return drawing.problem();
+    if (drawing->items.empty()) return Problem{.what = "The drawing holds nothing to cut.", .where = w[0], .mend = {}};
+    if (w.size() > 1) {
+        auto to = lengths(job, w, 1, 2);
+        if (!to) return to.problem();
+        const Transform move = Transform::moved({(*to)[0], (*to)[1]});
+        for (auto& item : drawing->items)
+            for (auto& piece : item.pieces) piece = transformed(piece, move);
+    }
+    return job::withArtwork(job, addedTo(*job.artwork, *drawing).artwork);
+}
+
 /// One setting of a trace.
 Result<void> takeTraceWord(const Job& job, const std::string& word, trace::Settings& settings, std::string& layer) {
     const auto set = assignmentFrom(word);
@@ -90,9 +106,9 @@ Result<void> takeTraceWord(const Job& job, const std::string& word, trace::Setti
         if (value.empty()) return Problem{.what = "The layer has no name.", .where = word, .mend = {}};
         layer = value;
     } else if (name == "find") {
-        if (value != "areas" && value != "outer-edge")
-            return Problem{.what = "A trace finds areas or outer-edge.", .where = word, .mend = {}};
-        settings.find = value == "areas" ? trace::Find::areas : trace::Find::outerEdge;
+        const auto find = trace::findFrom(value);
+        if (!find) return Problem{.what = "A trace finds areas, outer-edge or strokes.", .where = word, .mend = {}};
+        settings.find = *find;
     } else if (name == "invert") {
         const auto on = onOff(value);
         if (!on) return on.problem();
@@ -140,7 +156,7 @@ Result<Job> withTraced(const Job& job, const Words& w) {
     Progress progress;
     auto traced = trace::tracedItem(*item, settings, progress);
     if (!traced) return traced.problem();
-    return job::withArtwork(job, trace::withAccepted(*job.artwork, item->id, traced->pieces, layer));
+    return job::withArtwork(job, trace::withAccepted(*job.artwork, item->id, *traced, layer));
 }
 
 } // namespace
@@ -150,7 +166,8 @@ std::vector<Verb> drawingVerbs() {
         {"picture", "FILE [WIDTH]", "add a picture, its own size or this wide", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withPictureFile(j, w); }},
         {"trace",
-         "ITEM [find=areas|outer-edge] [level=N] [speck=MM2] [corners=DEG] [follow=MM] [invert=on] [layer=NAME]",
+         "ITEM [find=areas|outer-edge|strokes] [level=N] [speck=MM2] [corners=DEG] [follow=MM] [invert=on] "
+         "[layer=NAME]",
          "trace a picture and accept the result", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withTraced(j, w); }},
         {"rectangle", "X Y WIDTH HEIGHT [LAYER] [CORNER]", "draw a rectangle", 4,
@@ -181,23 +198,9 @@ std::vector<Verb> drawingVerbs() {
              if (!n) return n.problem();
              return withDrawn(j, Path{{(*n)[0], (*n)[1]}, {}, false}, w, 2, "point");
          }},
-        {"drawing", "FILE [X Y]", "take in an SVG drawing at its real size, layers and all, its page at X Y", 1,
-         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
-             auto text = realDisk().read(w[0]);
-             if (!text) return text.problem();
-             auto drawing = formats::drawingFromSvg(*text);
-             if (!drawing) return drawing.problem().within(std::filesystem::path(w[0]).filename().string());
-             if (drawing->items.empty())
-                 return Problem{.what = "The drawing holds nothing to cut.", .where = w[0], .mend = {}};
-             for (const auto& n : drawing->notices) fmt::print(stderr, "{}\n", n.text);
-             if (w.size() > 1) {
-                 auto to = lengths(j, w, 1, 2);
-                 if (!to) return to.problem();
-                 for (auto& item : drawing->items)
-                     for (auto& piece : item.pieces) piece = transformed(piece, Transform::moved({(*to)[0], (*to)[1]}));
-             }
-             return job::withArtwork(j, formats::withDrawing(*j.artwork, *drawing).artwork);
-         }},
+        {"drawing", "FILE [X Y] [unit=mm|inch|cm|m|foot]",
+         "take in an SVG or DXF drawing at its real size, layers and all, its page or corner at X Y", 1,
+         [](const Job& j, const Words& w, const shop::Book&) { return withDrawingFile(j, w); }},
         {"path", "DATA [LAYER] [NAME]",
          "draw SVG path data in mm, y up; closed outlines inside each other become openings", 1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
@@ -259,6 +262,20 @@ std::vector<Verb> itemVerbs() {
          onItems([](const Job& j, const Ids& ids, const Words& w) { return withName(*j.artwork, ids, w[1]); })},
         {"lock", "ITEMS on|off", "lock", 2, flag(Flag::locked)},
         {"hide", "ITEMS on|off", "hide", 2, flag(Flag::hidden)},
+        {"outlines", "ITEMS [GAP]", "join loose lines whose ends are within a length, 0.5 mm if not said", 1,
+         onItems([](const Job& j, const Ids& ids, const Words& w) -> Result<Artwork> {
+             auto reach = w.size() > 1 ? lengthOf(j, w[1]) : Result<double>(mend::Tolerances{}.gap);
+             if (!reach) return reach.problem();
+             auto made = mend::withOutlines(*j.artwork, ids, std::max(0.0, *reach));
+             fmt::print(stderr, "{}\n", made.did);
+             return std::move(made.artwork);
+         })},
+        {"layer-notes", "NAME on|off", "mark a layer as notes: labels that stay with their part and are never cut", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto on = onOff(w[1]);
+             if (!on) return on.problem();
+             return job::withArtwork(j, withLayerFlag(*j.artwork, w[0], Flag::notes, *on));
+         }},
     };
 }
 

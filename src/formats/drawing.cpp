@@ -1,12 +1,103 @@
 #include "formats/drawing.h"
 
+#include "formats/dxf_in.h"
+#include "formats/svg_in.h"
+
 namespace ferro::formats {
 
 artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawing) {
     std::vector<artwork::NamedPieces> sets;
     sets.reserve(drawing.items.size());
-    for (const auto& item : drawing.items) sets.push_back({item.pieces, item.layer, item.name, true});
-    return artwork::withAllPieces(artwork, std::move(sets));
+    for (const auto& item : drawing.items) sets.push_back({item.pieces, item.layer, item.name, true, {}});
+    const auto known = artwork.layers;
+    auto added = artwork::withAllPieces(artwork, std::move(sets));
+    for (const auto& look : drawing.looks)
+        for (auto& layer : added.artwork.layers) {
+            // A layer of that name that was here before keeps its own look.
+            const bool isNew = std::find(known.begin(), known.end(), layer) == known.end();
+            if (isNew && layer.name == look.layer) layer.colour = look.colour, layer.hidden = look.hidden;
+        }
+    return added;
+}
+
+namespace {
+bool endsWith(std::string_view file, std::string_view ending) {
+    if (file.size() < ending.size()) return false;
+    return std::equal(ending.begin(), ending.end(), file.end() - static_cast<std::ptrdiff_t>(ending.size()),
+                      [](char a, char b) { return a == std::tolower(static_cast<unsigned char>(b)); });
+}
+} // namespace
+
+bool isDrawingFile(std::string_view file) { return endsWith(file, ".svg") || endsWith(file, ".dxf"); }
+
+Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file, std::optional<double> mmPerUnit) {
+    auto drawing = endsWith(file, ".dxf") ? drawingFromDxf(bytes, mmPerUnit) : drawingFromSvg(bytes);
+    if (!drawing) return drawing;
+    const auto far = strays(*drawing);
+    drawing->notices.insert(drawing->notices.end(), far.begin(), far.end());
+    return drawing;
+}
+
+std::string layersIn(const Drawing& drawing) {
+    std::vector<std::pair<std::string_view, std::size_t>> counts;
+    for (const auto& item : drawing.items) {
+        auto at = std::find_if(counts.begin(), counts.end(), [&](const auto& c) { return c.first == item.layer; });
+        if (at == counts.end()) at = counts.insert(counts.end(), {item.layer, 0});
+        at->second += item.pieces.size();
+    }
+    std::string out;
+    for (const auto& [layer, count] : counts) {
+        const bool hidden = std::any_of(drawing.looks.begin(), drawing.looks.end(),
+                                        [&, name = layer](const auto& l) { return l.layer == name && l.hidden; });
+        out += fmt::format("{}{} {}{}", out.empty() ? "" : " · ", layer, count, hidden ? " (hidden)" : "");
+    }
+    return out;
+}
+
+std::vector<Notice> strays(const Drawing& drawing) {
+    struct Place {
+        Vec2 centre;
+        std::string_view layer, name;
+    };
+    std::vector<Place> places;
+    for (const auto& item : drawing.items) {
+        Box box;
+        for (const auto& piece : item.pieces) box.take(boundsOf(piece));
+        if (!box.empty()) places.push_back({box.centre(), item.layer, item.name});
+    }
+    if (places.size() < 8) return {};
+    // The bulk: from the tenth to the ninetieth of a hundred, either way; far is five times that beyond it.
+    const auto range = [&](auto member) {
+        std::vector<double> v;
+        for (const auto& p : places) v.push_back(p.centre.*member);
+        std::sort(v.begin(), v.end());
+        return std::pair{v[v.size() / 10], v[v.size() - 1 - v.size() / 10]};
+    };
+    const auto [x0, x1] = range(&Vec2::x);
+    const auto [y0, y1] = range(&Vec2::y);
+    const double reach = 5 * std::max({x1 - x0, y1 - y0, 1.0});
+    std::vector<Notice> found;
+    std::size_t more = 0;
+    for (const auto& p : places) {
+        if (Box{{x0, y0}, {x1, y1}}.grown(reach).contains(p.centre)) continue;
+        if (found.size() < 5)
+            found.push_back({fmt::format("Far from all the rest: {} on layer “{}” at {:.0f}, {:.0f} mm.", p.name,
+                                         p.layer, p.centre.x, p.centre.y)});
+        else
+            ++more;
+    }
+    if (more) found.push_back({fmt::format("{} more lie far from the rest.", more)});
+    return found;
+}
+
+std::string sizesOf(const Drawing::Drawn& drawn) {
+    std::string out;
+    for (const auto& unit : drawnUnits) {
+        const Vec2 mm = drawn.units * unit.mm;
+        out += fmt::format("{}{}: {:.1f} × {:.1f} mm ({:.2f} × {:.2f} inch)", out.empty() ? "" : "; ", unit.word, mm.x,
+                           mm.y, mm.x / 25.4, mm.y / 25.4);
+    }
+    return out;
 }
 
 } // namespace ferro::formats

@@ -10,12 +10,39 @@ struct Drawing {
         std::vector<Piece> pieces; ///< of one element of the file
         std::string layer, name;
     };
-    std::vector<Item> items;     ///< in the file's order
-    Vec2 size;                   ///< mm of the page, 0 where it tells none
+    std::vector<Item> items; ///< in the file's order
+    Vec2 size;               ///< mm of the page, 0 where it tells none
+
+    struct Look {
+        std::string layer, colour; ///< "#rrggbb"
+        bool hidden = false;
+    };
+    std::vector<Look> looks; ///< of the layers, where the file tells
+
+    /// Of a file whose numbers may mean anything.
+    struct Drawn {
+        enum class By { file, choice, guess } by = By::file;
+        double mmPerUnit = 1;
+        Vec2 units; ///< the drawing's size in its own units
+    };
+    Drawn drawn;
+    bool loose = false;          ///< made of single lines and arcs that are meant to be outlines
     std::vector<Notice> notices; ///< what could not be taken over, each kind once
 };
 
 /// Adds all of a drawing to an artwork; pieces of one element become a group. Layers are made by name.
 [[nodiscard]] artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawing);
+
+/// By the file's ending and what it begins with: SVG or DXF. `mmPerUnit`: for a file that does not say its unit.
+[[nodiscard]] bool isDrawingFile(std::string_view file);
+[[nodiscard]] Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file,
+                                          std::optional<double> mmPerUnit = {});
+
+/// "cut 12 · engrave 3 (hidden)": how much each layer holds.
+[[nodiscard]] std::string layersIn(const Drawing& drawing);
+/// What lies far from all the rest, a line each: where and on which layer. A drawing of under 8 items has none.
+[[nodiscard]] std::vector<Notice> strays(const Drawing& drawing);
+/// Where no unit is told: the size in each that it may be, for a person to choose by.
+[[nodiscard]] std::string sizesOf(const Drawing::Drawn& drawn);
 
 } // namespace ferro::formats

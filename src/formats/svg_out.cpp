@@ -1,4 +1,4 @@
-#include "formats/svg.h"
+#include "formats/hairlines.h"
 
 namespace ferro::formats {
 
@@ -96,18 +96,6 @@ std::string svgOf(const std::vector<Hairlines>& layers, const Box& page) {
     }
     drawing.out += "</svg>\n";
     return drawing.out;
-}
-
-std::vector<Hairlines> hairlinesOf(const artwork::Artwork& artwork) {
-    std::vector<Hairlines> layers;
-    for (const auto& layer : artwork.layers) {
-        Hairlines lines{layer.name, "#000000", {}};
-        for (const auto& item : artwork.items)
-            if (item.layer == layer.id && artwork::shapeOf(item) && !artwork::isHidden(artwork, item))
-                lines.pieces.push_back(artwork::placed(item));
-        if (!lines.pieces.empty()) layers.push_back(std::move(lines));
-    }
-    return layers;
 }
 
 } // namespace ferro::formats

@@ -195,6 +195,92 @@ Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findi
     return Mender(artwork, tolerances, stock).mend(findings);
 }
 
+namespace {
+
+/// Loose lines of one layer and group, made into outlines in place.
+class OutlineMaker {
+public:
+    OutlineMaker(const Artwork& art, double reach)
+        : art_(art), reach_(reach), made_(art.items.size()), spent_(art.items.size()) {}
+
+    void take(const std::vector<std::size_t>& set) {
+        std::vector<Path> paths; // by place in `set`; empty once it has become part of another
+        for (const std::size_t i : set) paths.push_back(artwork::placed(art_.items[i]).outline);
+        for (auto& chain : chained(paths, reach_)) {
+            if (chain.from.size() == 1 && !chain.path.closed) continue;
+            const auto first = *std::min_element(chain.from.begin(), chain.from.end());
+            for (const auto k : chain.from) {
+                paths[k] = {};
+                spent_[set[k]] = k != first;
+            }
+            joined_ += chain.from.size();
+            ++outlines_;
+            paths[first] = chain.path.closed ? wound(std::move(chain.path), true) : std::move(chain.path);
+            made_[set[first]] = Piece{paths[first], {}};
+        }
+        // Every second level of closed ones is an opening; what has openings already stays as it is.
+        for (std::size_t k = 0; k < set.size(); ++k)
+            if (!artwork::shapeOf(art_.items[set[k]])->piece.openings.empty()) paths[k] = {};
+        const auto parents = parentsOf(paths);
+        const auto up = [&](std::size_t k) { return static_cast<std::size_t>(parents[k]); };
+        for (std::size_t k = 0; k < set.size(); ++k) {
+            int level = 0;
+            for (std::size_t at = k; parents[at] >= 0; at = up(at)) ++level;
+            if (level % 2 == 0) continue;
+            auto& round = made_[set[up(k)]];
+            if (!round) round = Piece{paths[up(k)], {}};
+            round->openings.push_back(wound(paths[k], false));
+            spent_[set[k]] = true;
+            ++openings_;
+        }
+    }
+
+    Mended finished() {
+        Artwork out = art_;
+        out.items.clear();
+        std::map<artwork::GroupId, std::size_t> members;
+        for (std::size_t i = 0; i < art_.items.size(); ++i) {
+            if (spent_[i]) continue;
+            out.items.push_back(art_.items[i]);
+            auto& item = out.items.back();
+            ++members[item.group];
+            if (!made_[i]) continue;
+            const auto back = item.place.inverse();
+            item.leaf = artwork::leafOf(transformed(*made_[i], *back));
+            if (!artwork::shapeOf(art_.items[i])->piece.outline.closed) item.name = "outline";
+        }
+        // A group of one is none.
+        for (auto& item : out.items)
+            if (item.group && members[item.group] == 1) item.group = {};
+        std::erase_if(out.groups, [&](const artwork::Group& g) { return members[g.id] == 1; });
+        std::string did = fmt::format("{} lines joined into {} outlines", joined_, outlines_);
+        if (openings_) did += fmt::format(", {} of all outlines are openings now", openings_);
+        return {std::move(out), joined_ + openings_, joined_ + openings_ ? did : "nothing to join"};
+    }
+
+private:
+    const Artwork& art_;
+    double reach_;
+    std::vector<std::optional<Piece>> made_; // on the sheet, by item
+    std::vector<bool> spent_;
+    std::size_t joined_ = 0, outlines_ = 0, openings_ = 0;
+};
+
+} // namespace
+
+Mended withOutlines(const Artwork& artwork, std::span<const ItemId> items, double reach) {
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    std::map<std::pair<artwork::LayerId, artwork::GroupId>, std::vector<std::size_t>> sets;
+    for (std::size_t i = 0; i < artwork.items.size(); ++i) {
+        const auto& item = artwork.items[i];
+        if (wanted.contains(item.id) && artwork::shapeOf(item) && !item.locked && item.place.inverse())
+            sets[{item.layer, item.group}].push_back(i);
+    }
+    OutlineMaker maker(artwork, reach);
+    for (const auto& [key, set] : sets) maker.take(set);
+    return maker.finished();
+}
+
 Result<Mended> withThinned(const Artwork& artwork, std::span<const ItemId> items, double tolerance) {
     if (!(tolerance > 0))
         return Problem{.what = "The tolerance must be above 0.", .where = {}, .mend = "Give a length in mm."};

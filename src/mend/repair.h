@@ -24,6 +24,11 @@ struct Mended {
 /// off. A locked piece or an unknown number is a problem.
 [[nodiscard]] Result<Mended> withThinned(const Artwork& artwork, std::span<const ItemId> items, double tolerance);
 
+/// Makes outlines of loose lines: chains the open ones of the named pieces, each layer and group by itself, and makes
+/// one piece of closed outlines that lie in one another. `reach` mm, 0 or more, between ends that belong together;
+/// `did` tells what came of it. Locked or unknown pieces are left as they are.
+[[nodiscard]] Mended withOutlines(const Artwork& artwork, std::span<const ItemId> items, double reach);
+
 /// Audits and mends, and looks again at what that has made, until nothing that can be mended is left: four times at
 /// most. Only the faults named.
 [[nodiscard]] Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> which,

@@ -168,3 +168,36 @@ TEST_CASE("drawing and convert: an SVG comes in and goes out at its size, layer 
     std::ofstream(shell.file("bad.svg")) << "<html/>";
     CHECK(shell.run("edit kit.ferro drawing bad.svg").errors.find("no SVG") != std::string::npos);
 }
+
+TEST_CASE("drawing and convert: a DXF of loose lines comes in as outlines, in the unit that is told") {
+    const Shell shell;
+    const auto kit = shell.run("convert " FERRO_DEMO "/scenery-kit.dxf -o kit.dxf --json --colour cut=#0000ff");
+    shouldBe(kit, 0);
+    const auto layers = nlohmann::json::parse(kit.out);
+    REQUIRE(layers.size() == 3);
+    CHECK(layers[0]["layer"] == "cut");
+    CHECK(layers[0]["colour"] == "#0000ff");
+    CHECK(kit.errors.find("Far from all the rest") != std::string::npos);
+    CHECK(kit.errors.find("guides 1 (hidden)") != std::string::npos);
+    // Out and in again: the same pieces.
+    shouldBe(shell.run("convert kit.dxf -o kit.svg --json"), 0);
+    const auto again = nlohmann::json::parse(shell.text("out.txt"));
+    REQUIRE(again.size() == 3);
+    for (std::size_t i = 0; i < 3; ++i) {
+        CHECK(again[i]["pieces"] == layers[i]["pieces"]);
+        for (const char* side : {"x", "y", "width", "height"})
+            CHECK(std::abs(again[i]["bounds"][side].get<double>() - layers[i]["bounds"][side].get<double>()) < 0.001);
+    }
+    std::ofstream(shell.file("bare.dxf"))
+        << "0\nSECTION\n2\nENTITIES\n0\nCIRCLE\n8\nholes\n10\n1\n20\n1\n40\n0.5\n0\nENDSEC\n0\nEOF\n";
+    const auto bare = shell.run("convert bare.dxf -o bare.svg --json");
+    CHECK(bare.errors.find("does not say its unit") != std::string::npos);
+    CHECK(bare.errors.find("25.4 × 25.4 mm") != std::string::npos);
+    const auto inches = nlohmann::json::parse(shell.run("convert bare.dxf -o bare.svg --json --unit inch").out);
+    CHECK(inches[0]["bounds"]["width"].get<double>() == Approx(25.4));
+    shouldBe(shell.run("convert bare.dxf -o bare.svg --unit ell"), 1);
+    shouldBe(shell.run("new kit.ferro --machine laser-700 --material black-card --stock 297 210 0.5"), 0);
+    shouldBe(shell.run("edit kit.ferro drawing bare.dxf 10 20 unit=inch + layer-notes holes on"), 0);
+    CHECK(shell.run("convert kit.ferro -o none.svg --json").out.find("holes") == std::string::npos);
+    CHECK(shell.run("convert kit.ferro -o notes.svg --json --layer holes").out.find("holes") != std::string::npos);
+}

@@ -1,3 +1,4 @@
+#include "formats/hairlines.h"
 #include "formats/svg.h"
 #include "geometry/nesting.h"
 #include "support/shapes.h"

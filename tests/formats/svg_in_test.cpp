@@ -1,3 +1,4 @@
+#include "formats/hairlines.h"
 #include "formats/svg.h"
 #include "formats/svg_in.h"
 #include "support/shapes.h"

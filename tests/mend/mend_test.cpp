@@ -221,3 +221,40 @@ TEST_CASE("thin: only what is named changes, openings too, and what it did is to
     art.items[0].locked = true;
     CHECK_FALSE(mend::withThinned(art, first, 0.02));
 }
+
+TEST_CASE("outlines: loose lines of a layer and group are joined, every second level becomes an opening") {
+    // A plate in four bits, a hole in two, an island in the hole, a line that meets nothing; the same again elsewhere.
+    const auto kit = paths("M0 0L40 0 M40 30L40 0 M0 30L0 0 M0 30L40 30 M10 15A15 15+20 15 M20 15A15 15+10 15 "
+                           "M13 15A15 15+17 15A15 15+13 15Z M50 0L50 9");
+    std::vector<artwork::NamedPieces> sets(3);
+    sets[0].layer = "cut", sets[1].layer = "cut", sets[2].layer = "fold";
+    for (const auto& path : kit)
+        for (auto& set : sets) set.pieces.push_back({path, {}});
+    sets[1].grouped = true;
+    const auto added = artwork::withAllPieces({}, sets);
+    const auto made = mend::withOutlines(added.artwork, added.ids, 0.01);
+    CHECK(made.did == "18 lines joined into 6 outlines, 3 of all outlines are openings now");
+    REQUIRE(made.artwork.items.size() == 9);
+    CHECK(made.artwork.groups.size() == 1);
+    for (std::size_t i : {0u, 3u, 6u}) {
+        const auto* plate = artwork::shapeOf(made.artwork.items[i]);
+        CHECK(plate->piece.outline.closed);
+        CHECK(areaOf(plate->piece.outline) == Approx(1200));
+        REQUIRE(plate->piece.openings.size() == 1);
+        CHECK(areaOf(plate->piece.openings[0]) == Approx(-25 * pi));
+        CHECK(areaOf(artwork::shapeOf(made.artwork.items[i + 1])->piece.outline) == Approx(4 * pi)); // the island
+        CHECK_FALSE(artwork::shapeOf(made.artwork.items[i + 2])->piece.outline.closed);
+    }
+    // Again: nothing more to do, and nothing lost.
+    const auto again = mend::withOutlines(made.artwork, added.ids, 0.01);
+    CHECK(again.artwork == made.artwork);
+    CHECK(again.did == "nothing to join");
+    // All of a group joined into one piece: a group of one is none.
+    std::vector<artwork::NamedPieces> one(1);
+    one[0] = {{{kit[0], {}}, {kit[1], {}}, {kit[2], {}}, {kit[3], {}}}, "cut", "flat", true, {}};
+    const auto flat = artwork::withAllPieces({}, one);
+    const auto whole = mend::withOutlines(flat.artwork, flat.ids, 0.01);
+    REQUIRE(whole.artwork.items.size() == 1);
+    CHECK(whole.artwork.groups.empty());
+    CHECK_FALSE(whole.artwork.items[0].group);
+}

@@ -124,3 +124,45 @@ TEST_CASE(
     CHECK(w.message().contains("bad.svg"));
     CHECK(w.job().artwork->items.empty());
 }
+
+TEST_CASE("source: a DXF that does not say its unit asks, with the sizes, loose lines come in as outlines") {
+    Window w;
+    const QByteArray lines =
+        "0\nSECTION\n2\nENTITIES\n0\nLINE\n8\ncut\n10\n0\n20\n0\n11\n12\n21\n0\n0\nLINE\n8\ncut\n10\n12\n"
+        "20\n8\n11\n12\n21\n0\n0\nLINE\n8\ncut\n10\n0\n20\n0\n11\n12\n21\n8\n0\nENDSEC\n0\nEOF\n";
+    QFile out(w.path("wing.dxf"));
+    REQUIRE(out.open(QIODevice::WriteOnly));
+    out.write(lines);
+    out.close();
+    QStringList offered;
+    const auto answer = [&](const char* unit, const char* button) {
+        QTimer::singleShot(0, w.main.get(), [&w, &offered, unit, button] {
+            // The file is read in the background: the question comes when it is.
+            const bool asked =
+                QTest::qWaitFor([&] { return w.main->findChild<QDialog*>("unitQuestion") != nullptr; }, 30'000);
+            REQUIRE(asked);
+            auto* question = w.main->findChild<QDialog*>("unitQuestion");
+            for (const auto* label : question->findChildren<QLabel*>()) offered << label->text();
+            question->findChild<QRadioButton*>(unit)->click();
+            if (*button)
+                question->findChild<QPushButton*>(button)->click();
+            else
+                question->reject();
+        });
+        w.main->takeFiles({w.path("wing.dxf")});
+        QCoreApplication::processEvents();
+        w.settle();
+    };
+    answer("unit_mm", "");
+    CHECK(w.job().artwork->items.empty());
+    CHECK(offered.contains("12.0 × 8.0 mm"));
+    CHECK(offered.contains("304.8 × 203.2 mm"));
+    answer("unit_inch", "unitTake");
+    REQUIRE(w.job().artwork->items.size() == 1);
+    const auto& item = w.job().artwork->items[0];
+    CHECK(artwork::boundsOf(item).width() == Approx(304.8));
+    CHECK(artwork::shapeOf(item)->piece.outline.closed);
+    CHECK(w.session->station() == app::StationId::mend);
+    CHECK(w.message().contains("3 lines joined into 1 outlines"));
+    CHECK(w.session->selection() == artwork::Ids{item.id});
+}

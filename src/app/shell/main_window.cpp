@@ -47,6 +47,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(&session.auditor(), &Auditor::changed, this, &MainWindow::refresh);
     connect(&session, &Session::surfaceChanged, this, &MainWindow::refreshBench);
     connect(&session, &Session::told, this, &MainWindow::tell);
+    connect(&session, &Session::unitAsked, this, &MainWindow::askUnit);
     connect(&session, &Session::jumpAsked, this, [this](QPointF at) {
         if (bench_->zoom() < 6)
             bench_->zoomBy(6 / bench_->zoom(), QPointF(bench_->width() / 2.0, bench_->height() / 2.0));

@@ -2,7 +2,8 @@
 #include "app/shell/main_window.h"
 
 #include "app/shell/program_proof.h"
-#include "formats/svg.h"
+#include "app/shell/unit_question.h"
+#include "formats/hairlines.h"
 
 #include <QFileDialog>
 #include <QMessageBox>
@@ -24,7 +25,7 @@ void MainWindow::takeFiles(const QStringList& files) {
             tell(tr("%1 could not be opened: %2.").arg(QFileInfo(file).fileName(), in.errorString()), true);
             continue;
         }
-        if (file.endsWith(".svg", Qt::CaseInsensitive))
+        if (formats::isDrawingFile(file.toStdString()))
             session_.addDrawing(QFileInfo(file).fileName(), in.readAll());
         else
             session_.addPicture(QFileInfo(file).fileName(), in.readAll());
@@ -88,7 +89,7 @@ void MainWindow::proofProgramDialog() {
 void MainWindow::addArtworkDialog() {
     takeFiles(QFileDialog::getOpenFileNames(
         this, tr("Add artwork"), {},
-        tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.svg);;All files (*)")));
+        tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.svg *.dxf);;All files (*)")));
 }
 
 void MainWindow::paste() {
@@ -104,15 +105,26 @@ void MainWindow::paste() {
     }
 }
 
+void MainWindow::askUnit(const QString& name, const QByteArray& bytes, const formats::Drawing::Drawn& drawn) {
+    UnitQuestion question(name, drawn, this);
+    if (question.exec() == QDialog::Accepted) session_.addDrawing(name, bytes, question.mmPerUnit());
+}
+
 void MainWindow::exportOutlines() {
-    const QString file = QFileDialog::getSaveFileName(
-        this, tr("Export outlines"), QString::fromStdString(session_.job().name) + ".svg", tr("SVG drawings (*.svg)"));
+    const QString svg = tr("SVG drawing (*.svg)"), dxf = tr("DXF drawing in mm (*.dxf)");
+    QString kind = svg;
+    QString file = QFileDialog::getSaveFileName(
+        this, tr("Export outlines"), QString::fromStdString(session_.job().name) + ".svg", svg + ";;" + dxf, &kind);
     if (file.isEmpty()) return;
     const auto& job = session_.job();
-    if (auto done = writeAtomically(
-            realDisk(), file.toStdString(),
-            formats::svgOf(formats::hairlinesOf(*job.artwork), {{0, 0}, {job.stock.width, job.stock.height}}));
-        !done)
+    const bool isDxf =
+        file.endsWith(".dxf", Qt::CaseInsensitive) || (kind == dxf && !file.endsWith(".svg", Qt::CaseInsensitive));
+    if (isDxf && !file.endsWith(".dxf", Qt::CaseInsensitive)) file += ".dxf";
+    const auto layers = formats::hairlinesOf(*job.artwork);
+    if (!layers) return tell(QString::fromStdString(layers.problem().text()), true);
+    const auto text =
+        isDxf ? formats::dxfOf(*layers) : formats::svgOf(*layers, {{0, 0}, {job.stock.width, job.stock.height}});
+    if (auto done = writeAtomically(realDisk(), file.toStdString(), text); !done)
         tell(QString::fromStdString(done.problem().text()), true);
     else
         tell(tr("Wrote %1").arg(QFileInfo(file).fileName()), false);

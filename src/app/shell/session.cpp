@@ -2,30 +2,13 @@
 
 #include "app/shell/surface.h"
 #include "app/theme/theme.h"
-#include "formats/svg_in.h"
-#include "job/job_file.h"
 
-#include <QDir>
-#include <QFileInfo>
-#include <csignal>
+#include <QFile>
 #include <set>
 
 namespace ferro::app {
 
-namespace {
-job::Job firstJob(const shop::Book& book) {
-    auto job = job::freshJob(book);
-    return job ? std::move(*job) : job::Job{};
-}
-QDir recoveryFolder() {
-    QDir folder(QString::fromStdString(userDataFolder().string()) + "/unfinished");
-    folder.mkpath(".");
-    return folder;
-}
-} // namespace
-
-Session::Session(shop::Book book, QObject* parent)
-    : QObject(parent), book_(std::move(book)), history_(firstJob(book_)) {
+Session::Session(shop::Book book, QObject* parent) : QObject(parent), book_(std::move(book)), history_(firstJob()) {
     proofDelay_.setSingleShot(true);
     proofDelay_.setInterval(60); // a drag makes many snapshots; only the one it rests on is proofed
     connect(&proofDelay_, &QTimer::timeout, this, &Session::startProof);
@@ -99,142 +82,6 @@ void Session::goTo(StationId station) {
     Q_EMIT stationChanged();
 }
 
-// Files
-
-void Session::reset(job::Job job, const QString& file) {
-    background_.cancelAll();
-    QFile::remove(recoveryFile());
-    history_ = job::History(std::move(job));
-    file_ = file;
-    selection_.clear();
-    traceResult_.reset();
-    proof_.reset();
-    strokes_.reset();
-    surface_ = {};
-    playhead_ = -1;
-    tracedItem_ = {};
-    measured_ = nullptr;
-    afterChange();
-    Q_EMIT selectionChanged();
-    Q_EMIT proofChanged();
-}
-
-void Session::newJob() { reset(firstJob(book_), {}); }
-
-bool Session::open(const QString& file) {
-    auto job = job::load(realDisk(), file.toStdString());
-    if (!job) return tell(job.problem()), false;
-    reset(std::move(*job), file);
-    return true;
-}
-
-bool Session::save(const QString& file) {
-    job::Job named = job();
-    named.name = QFileInfo(file).completeBaseName().toStdString();
-    if (auto saved = job::save(realDisk(), named, file.toStdString()); !saved) return tell(saved.problem()), false;
-    if (named.name != job().name) history_.push(std::move(named), {tr("Name the job").toStdString(), 0});
-    file_ = file;
-    history_.markSaved();
-    QFile::remove(recoveryFile());
-    Q_EMIT jobChanged();
-    Q_EMIT told(tr("Saved %1").arg(QFileInfo(file).fileName()), false);
-    return true;
-}
-
-QString Session::recoveryFile() const {
-    return recoveryFolder().filePath(QStringLiteral("%1.ferro").arg(QCoreApplication::applicationPid()));
-}
-
-void Session::autosave() {
-    if (history_.isSaved() || autosaved_ == history_.revision()) return;
-    autosaved_ = history_.revision();
-    background_.run(
-        "autosave", tr("Keeping a copy"),
-        [job = job(), file = recoveryFile().toStdString()](Progress&) { return job::save(realDisk(), job, file); },
-        this,
-        [this](const Result<void>& done) {
-            if (!done) tell(done.problem());
-        });
-}
-
-QString Session::recoverable() const {
-    const auto folder = recoveryFolder();
-    for (const auto& entry : folder.entryInfoList({"*.ferro"}, QDir::Files, QDir::Time)) {
-        const auto pid = entry.completeBaseName().toLongLong();
-        // Its process lives: another window's own copy.
-        if (pid == QCoreApplication::applicationPid() || (pid > 0 && ::kill(static_cast<pid_t>(pid), 0) == 0)) continue;
-        return entry.filePath();
-    }
-    return {};
-}
-
-void Session::recover() {
-    const QString file = recoverable();
-    if (file.isEmpty()) return;
-    auto job = job::load(realDisk(), file.toStdString());
-    if (!job) return tell(job.problem());
-    reset(firstJob(book_), {});
-    // The copy becomes our own, so that it is there at every moment.
-    QFile::rename(file, recoveryFile());
-    history_.push(std::move(*job), {tr("Recover the unfinished job").toStdString(), 0});
-    afterChange();
-}
-
-void Session::discardRecovery() {
-    if (const QString file = recoverable(); !file.isEmpty()) QFile::remove(file);
-}
-
-void Session::addPicture(const QString& name, const QByteArray& bytes) {
-    background_.run(
-        "picture", tr("Opening %1").arg(name),
-        [bytes](Progress&) {
-            return picture::decoded(std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
-        },
-        this,
-        [this, name, bytes](Result<picture::Picture> picture) {
-            if (!picture) return tell(picture.problem().within(name.toStdString()));
-            const double width = picture->pxPerMm ? picture->width / *picture->pxPerMm : 200;
-            if (!picture->pxPerMm)
-                Q_EMIT told(
-                    tr("%1 does not say its size; taken as 200 mm wide. Type the width if it is another.").arg(name),
-                    false);
-            for (const auto& n : picture->notices) Q_EMIT told(QString::fromStdString(n.text), false);
-            artwork::PictureLeaf leaf{name.toStdString(),
-                                      std::make_shared<const std::string>(bytes.toStdString()),
-                                      *picture,
-                                      {width, width * picture->height / picture->width}};
-            auto added = artwork::withPicture(*job().artwork, std::move(leaf), {20, 20});
-            const auto ids = added.ids;
-            if (apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(added.artwork)))) {
-                select(ids);
-                goTo(StationId::source);
-            }
-        });
-}
-
-void Session::addDrawing(const QString& name, const QByteArray& bytes) {
-    background_.run(
-        "drawing", tr("Opening %1").arg(name),
-        [bytes](Progress&) {
-            return formats::drawingFromSvg(std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
-        },
-        this,
-        [this, name](Result<formats::Drawing> drawing) {
-            if (!drawing) return tell(drawing.problem().within(name.toStdString()));
-            QStringList notices;
-            for (const auto& n : drawing->notices) notices << QString::fromStdString(n.text);
-            auto added = formats::withDrawing(*job().artwork, *drawing);
-            const auto ids = added.ids;
-            if (ids.empty()) notices.prepend(tr("%1 holds nothing to cut.").arg(name));
-            if (!ids.empty() && apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(added.artwork)))) {
-                select(ids);
-                goTo(StationId::mend);
-                if (notices.isEmpty()) notices << tr("%1: %2 pieces.").arg(name).arg(ids.size());
-            }
-            Q_EMIT told(notices.join(' '), ids.empty());
-        });
-}
-
 // Source
 
 const artwork::Item* Session::tracePicture() const {
@@ -306,8 +153,7 @@ void Session::acceptTrace() {
         return;
     }
     const auto before = job().artwork->lastId;
-    const auto next =
-        job::withArtwork(job(), trace::withAccepted(*job().artwork, item->id, traceResult_->pieces, "trace"));
+    const auto next = job::withArtwork(job(), trace::withAccepted(*job().artwork, item->id, *traceResult_, "trace"));
     if (!apply(tr("Accept trace"), next)) return;
     artwork::Ids fresh;
     for (const auto& made : job().artwork->items)

@@ -11,6 +11,10 @@
 
 #include <QImage>
 
+#ifndef Q_MOC_RUN // it reads no concepts
+#include "formats/drawing.h"
+#endif
+
 namespace ferro::app {
 
 enum class StationId { source, mend, sheet, cuts, proof, run };
@@ -62,7 +66,8 @@ public:
     void discardRecovery();
     /// Pictures and jobs, from a dialog, a drop or the clipboard.
     void addPicture(const QString& name, const QByteArray& bytes);
-    void addDrawing(const QString& name, const QByteArray& bytes);
+    /// `mmPerUnit`: what the person chose; without it one that does not tell its unit is asked about.
+    void addDrawing(const QString& name, const QByteArray& bytes, std::optional<double> mmPerUnit = {});
 
     // Source
     [[nodiscard]] const trace::Settings& traceSettings() const { return traceSettings_; }
@@ -95,6 +100,8 @@ Q_SIGNALS:
     void surfaceChanged();
     void told(const QString& text, bool isProblem);
     void jumpAsked(QPointF at);
+    /// A drawing does not tell what its numbers mean: `addDrawing` wants to be told.
+    void unitAsked(const QString& name, const QByteArray& bytes, const ferro::formats::Drawing::Drawn& drawn);
 
 private:
     void afterChange();
@@ -102,6 +109,7 @@ private:
     void startProof();
     void startSurface();
     void autosave();
+    [[nodiscard]] job::Job firstJob() const;
     [[nodiscard]] QString recoveryFile() const;
     void reset(job::Job job, const QString& file);
     void tell(const Problem& problem) { Q_EMIT told(QString::fromStdString(problem.text()), true); }

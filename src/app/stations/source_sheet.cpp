@@ -98,6 +98,9 @@ void SourceSheet::buildSections() {
     };
     areas_ = radio(tr("Areas"), tr("filled shapes by level"), "findAreas");
     edge_ = radio(tr("Outer edge"), tr("one silhouette"), "findOuterEdge");
+    strokes_ = radio(tr("Strokes"), tr("centre lines of a pen"), "findStrokes");
+    connect(strokes_, &QRadioButton::clicked, this,
+            [this] { ask([](trace::Settings& s) { s.find = trace::Find::strokes; }); });
     connect(areas_, &QRadioButton::clicked, this,
             [this] { ask([](trace::Settings& s) { s.find = trace::Find::areas; }); });
     connect(edge_, &QRadioButton::clicked, this,
@@ -179,7 +182,7 @@ void SourceSheet::refresh() {
     speck_->setQuantity(s.speck);
     follow_->setQuantity(s.followWithin);
     corners_->setQuantity(s.cornersUnder);
-    (s.find == trace::Find::areas ? areas_ : edge_)->setChecked(true);
+    (s.find == trace::Find::areas ? areas_ : s.find == trace::Find::outerEdge ? edge_ : strokes_)->setChecked(true);
     automatic_->setChecked(s.level == -1);
     invert_->setChecked(s.invert);
     const auto result = session_.traceResult();

@@ -41,7 +41,7 @@ private:
     Section *picture_ = nullptr, *find_, *level_, *curve_, *result_;
     QLabel *size_, *quality_, *words_, *more_, *none_;
     QuantityField *width_, *speck_, *follow_, *corners_;
-    QRadioButton *areas_, *edge_;
+    QRadioButton *areas_, *edge_, *strokes_;
     LevelBar* bar_;
     QCheckBox *automatic_, *invert_;
 };

@@ -1,0 +1,183 @@
+// What goes into a session's job from outside and is kept of it: job files, recovery, pictures, drawings.
+#include "app/shell/session.h"
+
+#include "job/job_file.h"
+#include "mend/repair.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <csignal>
+
+namespace ferro::app {
+
+namespace {
+QDir recoveryFolder() {
+    QDir folder(QString::fromStdString(userDataFolder().string()) + "/unfinished");
+    folder.mkpath(".");
+    return folder;
+}
+} // namespace
+
+job::Job Session::firstJob() const {
+    auto job = job::freshJob(book_);
+    return job ? std::move(*job) : job::Job{};
+}
+
+void Session::reset(job::Job job, const QString& file) {
+    background_.cancelAll();
+    QFile::remove(recoveryFile());
+    history_ = job::History(std::move(job));
+    file_ = file;
+    selection_.clear();
+    traceResult_.reset();
+    proof_.reset();
+    strokes_.reset();
+    surface_ = {};
+    playhead_ = -1;
+    tracedItem_ = {};
+    measured_ = nullptr;
+    afterChange();
+    Q_EMIT selectionChanged();
+    Q_EMIT proofChanged();
+}
+
+void Session::newJob() { reset(firstJob(), {}); }
+
+bool Session::open(const QString& file) {
+    auto job = job::load(realDisk(), file.toStdString());
+    if (!job) return tell(job.problem()), false;
+    reset(std::move(*job), file);
+    return true;
+}
+
+bool Session::save(const QString& file) {
+    job::Job named = job();
+    named.name = QFileInfo(file).completeBaseName().toStdString();
+    if (auto saved = job::save(realDisk(), named, file.toStdString()); !saved) return tell(saved.problem()), false;
+    if (named.name != job().name) history_.push(std::move(named), {tr("Name the job").toStdString(), 0});
+    file_ = file;
+    history_.markSaved();
+    QFile::remove(recoveryFile());
+    Q_EMIT jobChanged();
+    Q_EMIT told(tr("Saved %1").arg(QFileInfo(file).fileName()), false);
+    return true;
+}
+
+QString Session::recoveryFile() const {
+    return recoveryFolder().filePath(QStringLiteral("%1.ferro").arg(QCoreApplication::applicationPid()));
+}
+
+void Session::autosave() {
+    if (history_.isSaved() || autosaved_ == history_.revision()) return;
+    autosaved_ = history_.revision();
+    background_.run(
+        "autosave", tr("Keeping a copy"),
+        [job = job(), file = recoveryFile().toStdString()](Progress&) { return job::save(realDisk(), job, file); },
+        this,
+        [this](const Result<void>& done) {
+            if (!done) tell(done.problem());
+        });
+}
+
+QString Session::recoverable() const {
+    const auto folder = recoveryFolder();
+    for (const auto& entry : folder.entryInfoList({"*.ferro"}, QDir::Files, QDir::Time)) {
+        const auto pid = entry.completeBaseName().toLongLong();
+        // Its process lives: another window's own copy.
+        if (pid == QCoreApplication::applicationPid() || (pid > 0 && ::kill(static_cast<pid_t>(pid), 0) == 0)) continue;
+        return entry.filePath();
+    }
+    return {};
+}
+
+void Session::recover() {
+    const QString file = recoverable();
+    if (file.isEmpty()) return;
+    auto job = job::load(realDisk(), file.toStdString());
+    if (!job) return tell(job.problem());
+    reset(firstJob(), {});
+    // The copy becomes our own, so that it is there at every moment.
+    QFile::rename(file, recoveryFile());
+    history_.push(std::move(*job), {tr("Recover the unfinished job").toStdString(), 0});
+    afterChange();
+}
+
+void Session::discardRecovery() {
+    if (const QString file = recoverable(); !file.isEmpty()) QFile::remove(file);
+}
+
+void Session::addPicture(const QString& name, const QByteArray& bytes) {
+    background_.run(
+        "picture", tr("Opening %1").arg(name),
+        [bytes](Progress&) {
+            return picture::decoded(std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
+        },
+        this,
+        [this, name, bytes](Result<picture::Picture> picture) {
+            if (!picture) return tell(picture.problem().within(name.toStdString()));
+            const double width = picture->pxPerMm ? picture->width / *picture->pxPerMm : 200;
+            if (!picture->pxPerMm)
+                Q_EMIT told(
+                    tr("%1 does not say its size; taken as 200 mm wide. Type the width if it is another.").arg(name),
+                    false);
+            for (const auto& n : picture->notices) Q_EMIT told(QString::fromStdString(n.text), false);
+            artwork::PictureLeaf leaf{name.toStdString(),
+                                      std::make_shared<const std::string>(bytes.toStdString()),
+                                      *picture,
+                                      {width, width * picture->height / picture->width}};
+            auto added = artwork::withPicture(*job().artwork, std::move(leaf), {20, 20});
+            const auto ids = added.ids;
+            if (apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(added.artwork)))) {
+                select(ids);
+                goTo(StationId::source);
+            }
+        });
+}
+
+void Session::addDrawing(const QString& name, const QByteArray& bytes, std::optional<double> mmPerUnit) {
+    struct Answer {
+        Result<formats::Drawing> drawing;
+        artwork::Added added;
+        QString did;
+    };
+    background_.run(
+        "drawing", tr("Opening %1").arg(name),
+        [bytes, name = name.toStdString(), mmPerUnit, art = job().artwork](Progress&) -> Answer {
+            const std::string_view view(bytes.constData(), static_cast<std::size_t>(bytes.size()));
+            auto drawing = formats::drawingFrom(view, name, mmPerUnit);
+            if (!drawing) return {std::move(drawing), {}, {}};
+            auto added = formats::withDrawing(*art, *drawing);
+            if (!drawing->loose) return {std::move(drawing), std::move(added), {}};
+            auto made = mend::withOutlines(added.artwork, added.ids, 0.01);
+            added.artwork = std::move(made.artwork);
+            return {std::move(drawing), std::move(added), QString::fromStdString(made.did)};
+        },
+        this,
+        [this, name, bytes, art = job().artwork](Answer answer) {
+            if (!answer.drawing) return tell(answer.drawing.problem().within(name.toStdString()));
+            const auto& drawing = *answer.drawing;
+            if (drawing.drawn.by == formats::Drawing::Drawn::By::guess && !drawing.items.empty())
+                return Q_EMIT unitAsked(name, bytes, drawing.drawn);
+            if (art != job().artwork) return addDrawing(name, bytes, drawing.drawn.mmPerUnit); // the job went on
+            QStringList words;
+            if (drawing.items.empty()) {
+                words << tr("%1 holds nothing to cut.").arg(name);
+            } else {
+                words << tr("%1: %2.").arg(name, QString::fromStdString(formats::layersIn(drawing)));
+                if (!answer.did.isEmpty()) words << answer.did + QLatin1Char('.');
+            }
+            for (const auto& n : drawing.notices) words << QString::fromStdString(n.text);
+            const auto before = job().artwork->lastId;
+            if (!drawing.items.empty() &&
+                apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(answer.added.artwork)))) {
+                artwork::Ids fresh;
+                for (const auto& item : job().artwork->items)
+                    if (item.id.value > before) fresh.push_back(item.id);
+                select(fresh);
+                goTo(StationId::mend);
+            }
+            Q_EMIT told(words.join(' '), drawing.items.empty());
+        });
+}
+
+} // namespace ferro::app

@@ -1,0 +1,39 @@
+#include "cli/drawings.h"
+
+#include "base/disk.h"
+#include "formats/dxf_in.h"
+#include "mend/repair.h"
+
+namespace ferro::cli {
+
+Result<formats::Drawing> readDrawing(const std::string& file, const std::string& unit) {
+    std::optional<double> mmPerUnit;
+    for (const auto& u : formats::drawnUnits)
+        if (u.word == unit) mmPerUnit = u.mm;
+    if (!unit.empty() && !mmPerUnit)
+        return Problem{.what = fmt::format("There is no unit “{}” for drawings.", unit),
+                       .where = {},
+                       .mend = "Use mm, inch, cm, m or foot."};
+    const auto bytes = realDisk().read(file);
+    if (!bytes) return bytes.problem();
+    auto drawing = formats::drawingFrom(*bytes, file, mmPerUnit);
+    if (!drawing) return drawing.problem().within(std::filesystem::path(file).filename().string());
+    for (const auto& n : drawing->notices) fmt::print(stderr, "{}\n", n.text);
+    const auto& drawn = drawing->drawn;
+    if (drawn.by == formats::Drawing::Drawn::By::guess)
+        fmt::print(stderr, "The drawing does not say its unit; taken as {} mm. Give the unit if it is another. {}.\n",
+                   drawn.mmPerUnit, formats::sizesOf(drawn));
+    return drawing;
+}
+
+artwork::Added addedTo(const artwork::Artwork& art, const formats::Drawing& drawing, double join) {
+    auto added = formats::withDrawing(art, drawing);
+    if (!drawing.loose) return added;
+    auto made = mend::withOutlines(added.artwork, added.ids, join);
+    fmt::print(stderr, "{}: {}.\n", formats::layersIn(drawing), made.did);
+    added.artwork = std::move(made.artwork);
+    std::erase_if(added.ids, [&](artwork::ItemId id) { return !artwork::find(added.artwork, id); });
+    return added;
+}
+
+} // namespace ferro::cli

@@ -1,0 +1,251 @@
+#include "formats/dxf_pairs_internal.h"
+
+#include <charconv>
+#include <set>
+#include <vector>
+
+namespace ferro::formats {
+
+namespace {
+
+struct Pair {
+    int code;
+    std::string_view value;
+};
+
+std::string_view trimmed(std::string_view s) {
+    while (!s.empty() && (s.front() == ' ' || s.front() == '\t')) s.remove_prefix(1);
+    while (!s.empty() && (s.back() == ' ' || s.back() == '\t' || s.back() == '\r')) s.remove_suffix(1);
+    return s;
+}
+long wholeNumber(std::string_view s, long otherwise = 0) {
+    long value = otherwise;
+    s = trimmed(s);
+    std::from_chars(s.data(), s.data() + s.size(), value);
+    return value;
+}
+
+class Pairs {
+public:
+    explicit Pairs(std::string_view text) : rest_(text) {}
+    std::size_t line = 0;
+    std::string damage;
+
+    bool next(Pair& pair) {
+        if (rest_.empty()) return false;
+        const auto code = trimmed(takeLine());
+        if (code.empty() && trimmed(rest_).empty()) return false;
+        int number = 0;
+        const auto [end, error] = std::from_chars(code.data(), code.data() + code.size(), number);
+        if (error != std::errc{} || end != code.data() + code.size() || number < -5 || number > 1071) {
+            damage = fmt::format("line {}: “{}” is no group code", line, code.substr(0, 40));
+            return false;
+        }
+        if (rest_.empty()) {
+            damage = fmt::format("line {}: the file ends in the middle of a pair", line);
+            return false;
+        }
+        pair = {number, takeLine()};
+        if (pair.code < 1 || pair.code > 9) pair.value = trimmed(pair.value); // only texts keep their spaces
+        return true;
+    }
+
+private:
+    std::string_view takeLine() {
+        ++line;
+        const auto end = rest_.find('\n');
+        auto here = rest_.substr(0, end);
+        rest_ = end == std::string_view::npos ? std::string_view{} : rest_.substr(end + 1);
+        if (!here.empty() && here.back() == '\r') here.remove_suffix(1);
+        return here;
+    }
+    std::string_view rest_;
+};
+
+/// Codes whose value the library makes room by, with the code that they count; 0: any.
+const std::map<int, int>* countCodes(std::string_view kind) {
+    static const std::map<std::string_view, std::map<int, int>> codes = {
+        {"LWPOLYLINE", {{90, 10}}},
+        {"SPLINE", {{72, 40}, {73, 10}, {74, 11}}},
+        {"LEADER", {{76, 10}}},
+        {"HATCH", {{91, 0}, {93, 0}, {95, 0}, {96, 0}, {97, 0}}}};
+    const auto at = codes.find(kind);
+    return at == codes.end() ? nullptr : &at->second;
+}
+
+class Filter {
+public:
+    Result<DxfPairs> run(std::string_view text) {
+        Pairs pairs(text);
+        Pair pair{};
+        std::vector<Pair> thing; // from one code 0 to the next
+        while (pairs.next(pair)) {
+            if (pair.code == 999) continue;
+            if (pair.code == 0) {
+                finish(thing);
+                thing.clear();
+            }
+            thing.push_back(pair);
+        }
+        finish(thing);
+        if (!sections_)
+            return Problem{.what = "This is no DXF drawing.",
+                           .where = pairs.damage.empty() ? "" : pairs.damage,
+                           .mend = "Choose a DXF file saved as text (not binary)."};
+        out_.damage = pairs.damage;
+        if (out_.damage.empty() && !ended_)
+            out_.damage = fmt::format("line {}: the file ends without its end mark", pairs.line);
+        out_.text += "0\nEOF\n";
+        return std::move(out_);
+    }
+
+private:
+    void put(int code, std::string_view value) {
+        // The library reads into lines of 1024; a longer one would be taken for two.
+        out_.text += fmt::format("{}\n{}\n", code, value.substr(0, 1000));
+    }
+
+    void finish(const std::vector<Pair>& thing) {
+        if (thing.empty() || thing.front().code != 0) return;
+        const auto kind = thing.front().value;
+        if (kind == "EOF") return void(ended_ = true);
+        if (kind == "SECTION") {
+            section_ = thing.size() > 1 ? thing[1].value : std::string_view{};
+            ++sections_;
+            if (section_ == "HEADER") header(thing);
+        }
+        // Objects, classes and pictures of the preview say nothing about outlines.
+        if (section_ != "HEADER" && section_ != "TABLES" && section_ != "BLOCKS" && section_ != "ENTITIES") return;
+        const bool drawn = section_ == "BLOCKS" || section_ == "ENTITIES";
+        if (drawn && !wanted(kind, thing)) return;
+        const auto* counts = countCodes(kind);
+        for (const auto& [code, value] : thing) {
+            const auto counted = counts ? counts->find(code) : std::map<int, int>::const_iterator{};
+            if (!counts || counted == counts->end()) {
+                put(code, value);
+                continue;
+            }
+            const auto there = std::count_if(thing.begin(), thing.end(), [&](const Pair& p) {
+                return counted->second == 0 || p.code == counted->second;
+            });
+            put(code, std::to_string(std::clamp(wholeNumber(value), 0L, static_cast<long>(there))));
+        }
+    }
+
+    bool wanted(std::string_view kind, const std::vector<Pair>& thing) {
+        static const std::set<std::string_view> structure = {"SECTION", "ENDSEC", "BLOCK", "ENDBLK", "SEQEND"};
+        static const std::set<std::string_view> read = {"LINE",   "ARC",    "CIRCLE", "ELLIPSE", "LWPOLYLINE",
+                                                        "SPLINE", "INSERT", "HATCH",  "POINT",   "SOLID",
+                                                        "TRACE",  "TEXT",   "MTEXT"};
+        if (structure.contains(kind)) {
+            if (kind == "SEQEND") {
+                const bool tail = inPolyline_;
+                inPolyline_ = skipping_ = false;
+                return tail;
+            }
+            return true;
+        }
+        if (kind == "VERTEX") {
+            // 16: a control point of a smoothed polyline, which is drawn by its other vertices.
+            for (const auto& [code, value] : thing)
+                if (code == 70 && (wholeNumber(value) & 16)) return false;
+            return !skipping_;
+        }
+        bool invisible = false, paper = false;
+        long flags = 0;
+        for (const auto& [code, value] : thing) {
+            if (code == 60) invisible |= wholeNumber(value) == 1;
+            if (code == 67) paper |= wholeNumber(value) == 1;
+            if (code == 70) flags = wholeNumber(value);
+        }
+        const bool mesh = kind == "POLYLINE" && (flags & (16 | 64));
+        if (kind == "POLYLINE") {
+            inPolyline_ = !(invisible || paper || mesh);
+            skipping_ = !inPolyline_;
+        }
+        if (invisible || paper)
+            ++out_.leftOut[invisible ? "invisible" : "on the paper sheet"];
+        else if (mesh)
+            ++out_.leftOut["mesh"];
+        else if (kind == "POLYLINE" || read.contains(kind))
+            return true;
+        else if (kind != "ATTDEF" && kind != "VIEWPORT")
+            ++out_.leftOut[textFromDxf(kind.substr(0, 40))];
+        return false;
+    }
+
+    void header(const std::vector<Pair>& thing) {
+        std::string_view name;
+        for (const auto& [code, value] : thing) {
+            if (code == 9) name = trimmed(value);
+            if (code == 70 && name == "$INSUNITS") out_.unit = static_cast<int>(wholeNumber(value));
+            if (code == 70 && name == "$MEASUREMENT") out_.measurement = static_cast<int>(wholeNumber(value, -1));
+        }
+    }
+
+    DxfPairs out_;
+    std::string_view section_;
+    int sections_ = 0;
+    bool ended_ = false, inPolyline_ = false, skipping_ = false;
+};
+
+bool isUtf8(std::string_view s) {
+    for (std::size_t i = 0; i < s.size();) {
+        const auto c = static_cast<unsigned char>(s[i]);
+        const std::size_t more = c < 0x80                ? 0
+                                 : c >= 0xC2 && c < 0xE0 ? 1
+                                 : c < 0xF0 && c >= 0xE0 ? 2
+                                 : c < 0xF5              ? 3
+                                                         : 9;
+        if ((c >= 0x80 && c < 0xC2) || more == 9 || i + more >= s.size()) return false;
+        for (std::size_t k = 1; k <= more; ++k)
+            if ((static_cast<unsigned char>(s[i + k]) & 0xC0) != 0x80) return false;
+        i += more + 1;
+    }
+    return true;
+}
+
+void putUtf8(std::string& out, unsigned code) {
+    if (code < 0x80) {
+        out += static_cast<char>(code);
+    } else if (code < 0x800) {
+        out += static_cast<char>(0xC0 | (code >> 6));
+        out += static_cast<char>(0x80 | (code & 0x3F));
+    } else {
+        out += static_cast<char>(0xE0 | (code >> 12));
+        out += static_cast<char>(0x80 | ((code >> 6) & 0x3F));
+        out += static_cast<char>(0x80 | (code & 0x3F));
+    }
+}
+
+} // namespace
+
+std::string textFromDxf(std::string_view raw) {
+    const bool utf8 = isUtf8(raw);
+    std::string out;
+    for (std::size_t i = 0; i < raw.size(); ++i) {
+        unsigned code = 0;
+        if (raw.substr(i, 3) == "\\U+" && i + 7 <= raw.size() &&
+            std::from_chars(raw.data() + i + 3, raw.data() + i + 7, code, 16).ptr == raw.data() + i + 7 &&
+            (code < 0xD800 || code > 0xDFFF) && code >= 0x20) {
+            putUtf8(out, code);
+            i += 6;
+        } else if (static_cast<unsigned char>(raw[i]) < 0x20) {
+            out += ' ';
+        } else if (utf8) {
+            out += raw[i];
+        } else {
+            putUtf8(out, static_cast<unsigned char>(raw[i]));
+        }
+    }
+    return out;
+}
+
+Result<DxfPairs> dxfPairsFrom(std::string_view text) {
+    if (text.substr(0, 64).find("Binary DXF\r\n\x1a") != std::string_view::npos)
+        return Problem{.what = "This DXF drawing is binary.", .where = {}, .mend = "Save it as a text DXF."};
+    if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
+    return Filter().run(text);
+}
+
+} // namespace ferro::formats

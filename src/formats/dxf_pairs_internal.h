@@ -1,0 +1,26 @@
+#pragma once
+
+#include "base/result.h"
+
+#include <map>
+#include <string>
+#include <string_view>
+
+namespace ferro::formats {
+
+/// A DXF file as it is safe to be read by the library: pairs of code and value, lines cut at what it can hold, counts
+/// that claim more than the entity has brought down to what it has, comments, invisible things, paper space and the
+/// control points of smoothed polylines left out.
+struct DxfPairs {
+    std::string text;
+    std::map<std::string, std::size_t> leftOut; ///< by reason or kind, how many
+    int unit = 0;                               ///< $INSUNITS, 0 where it is not told
+    int measurement = -1;                       ///< $MEASUREMENT: 0 inch, 1 metric, -1 not told
+    std::string damage;                         ///< where the file breaks off, empty for a whole one
+};
+[[nodiscard]] Result<DxfPairs> dxfPairsFrom(std::string_view text);
+
+/// UTF-8 as it is, else taken for Latin 1; \U+XXXX unfolded.
+[[nodiscard]] std::string textFromDxf(std::string_view raw);
+
+} // namespace ferro::formats

@@ -1,0 +1,247 @@
+#include "formats/dxf_in.h"
+#include "formats/hairlines.h"
+#include "support/shapes.h"
+
+#include <random>
+
+using namespace ferro;
+using formats::Drawing;
+
+namespace {
+
+/// "0 LINE 8 cut 10 0 …": code and value by turns, _ for a space in a value.
+std::string pairs(std::string_view words) {
+    std::string out;
+    std::size_t at = 0;
+    bool isCode = true;
+    while (at < words.size()) {
+        const auto end = std::min(words.find(' ', at), words.size());
+        if (end > at) {
+            std::string word(words.substr(at, end - at));
+            std::replace(word.begin(), word.end(), '_', ' ');
+            out += (isCode ? "  " : "") + word + "\r\n";
+            isCode = !isCode;
+        }
+        at = end + 1;
+    }
+    return out;
+}
+std::string file(std::string_view entities, std::string_view blocks = "", std::string_view header = "9 $INSUNITS 70 4",
+                 std::string_view layers = "") {
+    return pairs(fmt::format("0 SECTION 2 HEADER {} 0 ENDSEC 0 SECTION 2 TABLES 0 TABLE 2 LAYER 70 9 {} 0 ENDTAB 0 "
+                             "ENDSEC 0 SECTION 2 BLOCKS {} 0 ENDSEC 0 SECTION 2 ENTITIES {} 0 ENDSEC 0 EOF",
+                             header, layers, blocks, entities));
+}
+Drawing read(const std::string& text, std::optional<double> unit = {}) {
+    auto drawing = formats::drawingFromDxf(text, unit);
+    INFO(text.substr(0, 3000) << (drawing ? "" : "\n" + drawing.problem().text()));
+    REQUIRE(drawing);
+    return *drawing;
+}
+/// The one path that a file holds.
+Path only(std::string_view entities, std::string_view blocks = "") {
+    const auto drawing = read(file(entities, blocks));
+    REQUIRE(drawing.items.size() == 1);
+    REQUIRE(drawing.items[0].pieces.size() == 1);
+    return drawing.items[0].pieces[0].outline;
+}
+bool near(Vec2 a, Vec2 b, double tolerance = 1e-9) { return distance(a, b) <= tolerance; }
+std::string said(const Drawing& drawing) {
+    std::string out;
+    for (const auto& n : drawing.notices) out += n.text + "\n";
+    return out;
+}
+
+} // namespace
+
+TEST_CASE("dxf in: lines, arcs, circles and polylines with bulges stay what they are") {
+    CHECK(toText(only("0 LINE 8 cut 10 1 20 2 11 30 21 40")) == "M1 2L30 40");
+    const Path arc = only("0 ARC 8 cut 10 10 20 20 40 5 50 270 51 90");
+    CHECK(near(arc.start, {10, 15}));
+    CHECK(near(arc.end(), {10, 25}));
+    CHECK(std::abs(lengthOf(arc) - 5 * pi) < 1e-9);
+    CHECK(near(pointAt(arc.start, arc.segments[0], 0.5), {15, 20}));
+    const auto round = circleOf(only("0 CIRCLE 8 cut 10 7 20 8 40 3.25"), 1e-9);
+    REQUIRE(round);
+    CHECK(round->radius == 3.25);
+    // A slot: two straights and two half turns.
+    const Path slot = only("0 LWPOLYLINE 8 cut 90 4 70 1 10 0 20 0 10 20 20 0 42 1 10 20 20 6 10 0 20 6 42 1");
+    CHECK(slot.closed);
+    CHECK(std::abs(areaOf(slot) - (120 + 9 * pi)) < 1e-9);
+    CHECK(std::abs(lengthOf(slot) - (40 + 6 * pi)) < 1e-9);
+    // The old polyline, of three quarters of a turn; control points of a smoothed one are no part of it.
+    const Path old = only("0 POLYLINE 8 cut 66 1 70 0 0 VERTEX 8 cut 10 0 20 0 42 2.414213562373095 0 VERTEX 8 cut 10 "
+                          "99 20 99 70 16 0 VERTEX 8 cut 10 10 20 10 0 SEQEND");
+    REQUIRE(old.segments.size() == 1);
+    CHECK(std::abs(sweepOf(old.start, old.segments[0]) - 1.5 * pi) < 1e-9);
+    CHECK(only("0 POINT 8 holes 10 4 20 5").segments.empty());
+    CHECK(std::abs(areaOf(only("0 SOLID 8 cut 10 0 20 0 11 10 21 0 12 0 22 5 13 10 23 5"))) == 50);
+}
+
+TEST_CASE("dxf in: ellipses and splines become lines and arcs within 0.005 mm") {
+    const auto off = [](const Path& path, auto&& miss) {
+        double worst = 0;
+        for (std::size_t i = 0; i < path.segments.size(); ++i) {
+            CHECK(path.segments[i].kind != Segment::Kind::cubic);
+            for (int k = 0; k <= 8; ++k)
+                worst = std::max(worst, std::abs(miss(pointAt(path.from(i), path.segments[i], k / 8.0))));
+        }
+        return worst;
+    };
+    // Distance to first order: the value over its slope.
+    const auto ellipse = [](Vec2 p) {
+        const double x = (p.x - 5) / 40, y = (p.y - 5) / 20;
+        return (x * x + y * y - 1) / (2 * std::hypot(x / 40, y / 20));
+    };
+    const Path whole = only("0 ELLIPSE 8 cut 10 5 20 5 11 40 21 0 40 0.5 41 0 42 6.283185307179586");
+    CHECK(whole.closed);
+    CHECK(off(whole, ellipse) < 0.005);
+    CHECK(std::abs(areaOf(whole) - pi * 800) < 0.5);
+    const Path half = only("0 ELLIPSE 8 cut 10 5 20 5 11 40 21 0 40 0.5 41 0 42 3.141592653589793");
+    CHECK(near(half.end(), {-35, 5}, 1e-6));
+    CHECK(boundsOf(half).high.y == Approx(25).margin(0.005));
+    // Seen from below it runs the other way round.
+    CHECK(boundsOf(only("0 ELLIPSE 8 cut 10 5 20 5 11 40 21 0 40 0.5 41 0 42 3.141592653589793 210 0 220 0 230 -1"))
+              .low.y == Approx(-15).margin(0.005));
+    // A quarter circle as a rational spline of the second degree.
+    const Path quarter = only("0 SPLINE 8 cut 70 4 71 2 72 6 73 3 40 0 40 0 40 0 40 1 40 1 40 1 41 1 41 "
+                              "0.7071067811865476 41 1 10 10 20 0 10 10 20 10 10 0 20 10");
+    CHECK(off(quarter, [](Vec2 p) { return length(p) - 10; }) < 0.005);
+    CHECK(near(quarter.end(), {0, 10}, 1e-6));
+    // Four cubic spans on a parabola, knots inside.
+    const Path parabola = only("0 SPLINE 8 cut 70 8 71 2 72 7 73 4 40 0 40 0 40 0 40 1 40 2 40 2 40 2 10 0 20 0 10 10 "
+                               "20 0 10 30 20 20 10 40 20 40");
+    CHECK(off(parabola, [](Vec2 p) { return (p.y - p.x * p.x / 40) / std::hypot(1, p.x / 20); }) < 0.005);
+    const Path through = only("0 SPLINE 8 cut 70 8 71 3 72 0 73 0 74 3 11 0 21 0 11 10 21 5 11 20 21 0");
+    CHECK(boundsOf(through).high.y == Approx(5).margin(0.01));
+    CHECK(said(read(file("0 SPLINE 8 cut 70 8 71 3 72 1 73 2 40 0 10 0 20 0 10 1 20 1"))).find("do not fit") !=
+          std::string::npos);
+}
+
+TEST_CASE("dxf in: blocks are put in, nested, in rows, mirrored, about their base, layer 0 on the insert's layer") {
+    const std::string_view blocks =
+        "0 BLOCK 2 lamp 70 0 10 1 20 1 0 LINE 8 0 10 1 20 1 11 3 21 1 0 LINE 8 glow 10 1 20 "
+        "1 11 1 21 2 0 ENDBLK 0 BLOCK 2 pair 10 0 20 0 0 INSERT 2 lamp 8 0 10 5 20 0 0 "
+        "INSERT 2 lamp 8 0 10 5 20 0 41 -1 0 ENDBLK";
+    const auto plain = read(file("0 INSERT 2 lamp 8 cut 10 100 20 50 41 2 42 3 50 90", blocks));
+    REQUIRE(plain.items.size() == 2);
+    CHECK(plain.items[0].layer == "cut");
+    CHECK(plain.items[1].layer == "glow");
+    CHECK(plain.items[0].name == "lamp");
+    CHECK(near(plain.items[0].pieces[0].outline.start, {100, 50}));
+    CHECK(near(plain.items[0].pieces[0].outline.end(), {100, 54}));
+    CHECK(near(plain.items[1].pieces[0].outline.end(), {97, 50}));
+    const auto nested = read(file("0 INSERT 2 pair 8 cut 10 0 20 0", blocks));
+    REQUIRE(nested.items.size() == 2);
+    REQUIRE(nested.items[0].pieces.size() == 2);
+    CHECK(near(nested.items[0].pieces[0].outline.end(), {7, 0}));
+    CHECK(near(nested.items[0].pieces[1].outline.end(), {3, 0}));
+    const auto rows = read(file("0 INSERT 2 lamp 8 cut 10 0 20 0 50 90 70 3 71 2 44 10 45 20", blocks));
+    REQUIRE(rows.items.size() == 12);
+    CHECK(near(rows.items[10].pieces[0].outline.start, {-20, 20}));
+    // Seen from below: x the other way.
+    CHECK(near(only("0 CIRCLE 8 cut 10 7 20 8 40 3 210 0 220 0 230 -1").start, {-10, 8}));
+    CHECK(said(read(file("0 INSERT 2 gone 8 cut 10 0 20 0"))).find("block “gone”") != std::string::npos);
+}
+
+TEST_CASE("dxf in: the header tells the unit, where it does not a guess is told with every size") {
+    const auto line = "0 LINE 8 cut 10 0 20 0 11 10 21 0";
+    const auto wide = [](const Drawing& d) { return boundsOf(d.items[0].pieces[0]).width(); };
+    for (const auto& [code, mm] :
+         {std::pair{1, 254.0}, {2, 3048.0}, {4, 10.0}, {5, 100.0}, {6, 10'000.0}, {9, 0.254}}) {
+        const auto drawing = read(file(line, "", fmt::format("9 $INSUNITS 70 {}", code)));
+        CHECK(drawing.drawn.by == Drawing::Drawn::By::file);
+        CHECK(std::abs(wide(drawing) - mm) < 1e-9);
+    }
+    const auto none = read(file(line, "", ""));
+    CHECK(none.drawn.by == Drawing::Drawn::By::guess);
+    CHECK(wide(none) == 10);
+    const auto inches = read(file(line, "", "9 $MEASUREMENT 70 0"));
+    CHECK(inches.drawn.by == Drawing::Drawn::By::guess);
+    CHECK(std::abs(wide(inches) - 254) < 1e-9);
+    CHECK(std::abs(inches.drawn.units.x - 10) < 1e-9);
+    CHECK(formats::sizesOf(inches.drawn).find("inch: 254.0 × 0.0 mm (10.00 × 0.00 inch)") != std::string::npos);
+    const auto chosen = read(file(line), 25.4); // the person's word counts more than the file's
+    CHECK(chosen.drawn.by == Drawing::Drawn::By::choice);
+    CHECK(std::abs(wide(chosen) - 254) < 1e-9);
+}
+
+TEST_CASE("dxf in: layers bring colour and hiding, empty ones are dropped, what was left out is told") {
+    const auto drawing = read(file(
+        "0 LINE 8 cut 10 0 20 0 11 10 21 0 0 LINE 8 fr\\U+00E4s 10 0 20 0 11 10 21 9 0 TEXT 8 cut 1 Heron 10 0 20 0 "
+        "40 5 0 3DFACE 8 cut 10 0 0 LINE 60 1 8 cut 10 0 20 0 11 10 21 0 0 LINE 67 1 8 cut 10 0 20 0 11 1 21 0 "
+        "0 LINE 8 cut 10 0 20 0 11 1e30 21 0",
+        "", "9 $INSUNITS 70 4", "0 LAYER 2 cut 70 0 62 1 0 LAYER 2 fr\\U+00E4s 70 1 62 5 0 LAYER 2 empty 70 0 62 3"));
+    REQUIRE(drawing.looks.size() == 2);
+    CHECK(drawing.looks[0].colour == "#ff0000");
+    CHECK_FALSE(drawing.looks[0].hidden);
+    CHECK(drawing.looks[1].layer == "fräs");
+    CHECK(drawing.looks[1].hidden);
+    CHECK(formats::layersIn(drawing) == "cut 1 · fräs 1 (hidden)");
+    const auto words = said(drawing);
+    for (const char* part : {"1 × text", "1 × 3DFACE", "1 × invisible", "1 × on the paper sheet", "farther off"})
+        CHECK(words.find(part) != std::string::npos);
+    const auto added = formats::withDrawing({}, drawing);
+    CHECK(artwork::layerNamed(added.artwork, "fräs")->hidden);
+    CHECK(artwork::layerNamed(added.artwork, "cut")->colour == "#ff0000");
+}
+
+TEST_CASE("dxf: what is written comes back as the same pieces", "[property]") {
+    std::mt19937 random(7);
+    std::uniform_real_distribution<double> in(0, 100);
+    Path bow{{200, 0}, {Segment::line({260, 0}), Segment::arc({260, 10}, {260, 20}, true)}, false};
+    bow.segments.push_back(Segment::cubic({240, 40}, {220, -10}, {200, 20}));
+    bow.close();
+    bow.closed = true;
+    std::vector<Piece> pieces{{rectangle({0, 0}, {120, 80}, 9), {reversed(circle({40, 40}, 12.345678))}},
+                              {circle({60, 200}, 30), {}},
+                              {bow, {}},
+                              {{{0, 300}, {Segment::line({50, 311})}, false}, {}}};
+    for (int i = 0; i < 40; ++i) pieces.push_back({circle({300 + in(random)*9, in(random)*9 + 200}, 0.5), {}});
+    const auto text = formats::dxfOf({{"cut", "#ff0000", pieces}});
+    const auto back = read(text);
+    std::vector<Path> paths;
+    for (const auto& item : back.items) paths.push_back(item.pieces.front().outline);
+    REQUIRE(paths.size() == pieces.size() + 1);
+    CHECK(back.looks[0].colour == "#ff0000");
+    std::size_t at = 0;
+    for (const auto& piece : pieces)
+        for (int k = -1; k < static_cast<int>(piece.openings.size()); ++k) {
+            const Path& then = k < 0 ? piece.outline : piece.openings[static_cast<std::size_t>(k)];
+            const Path& now = paths[at++];
+            CAPTURE(toText(then), toText(now));
+            CHECK(now.closed == then.closed);
+            CHECK(near(boundsOf(now).low, boundsOf(then).low, 0.001));
+            CHECK(near(boundsOf(now).high, boundsOf(then).high, 0.001));
+            CHECK(std::abs(lengthOf(now) - lengthOf(then)) < 0.001);
+        }
+}
+
+TEST_CASE("dxf in: bombs, rings of blocks and lying counts are refused or read, in bounded time") {
+    std::string tower = "0 BLOCK 2 b0 10 0 20 0 0 LINE 8 0 10 0 20 0 11 1 21 0 0 ENDBLK";
+    for (int i = 1; i < 12; ++i)
+        tower +=
+            fmt::format(" 0 BLOCK 2 b{0} 10 0 20 0 0 INSERT 2 b{1} 8 0 10 0 20 0 70 100 71 100 0 ENDBLK", i, i - 1);
+    const auto bomb = formats::drawingFromDxf(file("0 INSERT 2 b11 8 0 10 0 20 0", tower));
+    REQUIRE_FALSE(bomb);
+    CHECK(bomb.problem().what.find("two million") != std::string::npos);
+    const auto ring = formats::drawingFromDxf(
+        file("0 INSERT 2 ring 8 0 10 0 20 0", "0 BLOCK 2 ring 10 0 20 0 0 INSERT 2 ring 8 0 10 1 20 0 0 ENDBLK"));
+    REQUIRE_FALSE(ring);
+    CHECK(ring.problem().what.find("hold each other") != std::string::npos);
+    CHECK(read(file("0 LWPOLYLINE 8 cut 90 2000000000 70 0 10 0 20 0 10 5 20 5 0 SPLINE 8 cut 71 3 72 2000000000 73 "
+                    "-2000000000 74 2147483647 10 0 20 0"))
+              .items.size() == 1);
+    CHECK(formats::drawingFromDxf("").problem().what == "This is no DXF drawing.");
+    CHECK(formats::drawingFromDxf("Some Binary DXF\r\n\x1a").problem().what == "This DXF drawing is binary.");
+    // Cut off anywhere: what came before is kept, and it is told.
+    const auto whole = file("0 LINE 8 cut 10 0 20 0 11 10 21 0 0 CIRCLE 8 cut 10 0 20 0 40 5");
+    for (std::size_t size = 0; size < whole.size(); size += 3) {
+        const auto part = formats::drawingFromDxf(std::string_view(whole).substr(0, size));
+        if (part && size + 6 < whole.size()) CHECK(said(*part).find("damaged") != std::string::npos);
+    }
+    // Lines longer than the library can hold.
+    CHECK(read(file("0 LINE 8 cut 10 0 20 0 11 10 21 0 1000 " + std::string(5000, 'x') +
+                    " 0 CIRCLE 8 cut 10 0 20 0 40 5"))
+              .items.size() == 2);
+}
