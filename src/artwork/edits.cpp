@@ -41,7 +41,8 @@ template<class Change> Result<Artwork> edited(const Artwork& artwork, const Ids&
     return out;
 }
 
-/// Groups that hold nothing any more.
+} // namespace
+
 void dropEmptyGroups(Artwork& artwork) {
     for (bool dropped = true; dropped;) {
         std::set<GroupId> used;
@@ -50,8 +51,6 @@ void dropEmptyGroups(Artwork& artwork) {
         dropped = std::erase_if(artwork.groups, [&](const Group& group) { return !used.contains(group.id); }) > 0;
     }
 }
-
-} // namespace
 
 Added withPieces(const Artwork& artwork, std::vector<Piece> pieces, std::string_view layer, std::string_view name) {
     std::vector<NamedPieces> one(1);
@@ -102,6 +101,39 @@ Added withPicture(const Artwork& artwork, PictureLeaf leaf, Vec2 at) {
                                    .leaf = std::make_shared<const PictureLeaf>(std::move(leaf))});
     added.ids.push_back(id);
     return added;
+}
+
+const picture::Picture& originalOf(const PictureLeaf& leaf) {
+    return leaf.original.pixels ? leaf.original : leaf.picture;
+}
+double ownPxPerMm(const PictureLeaf& leaf) { return leaf.picture.width / leaf.size.x; }
+
+Result<Artwork> withCleanUp(const Artwork& artwork, ItemId item, const std::vector<picture::CleanStep>& steps,
+                            Progress& progress) {
+    const auto* found = find(artwork, item);
+    const auto* leaf = found ? pictureOf(*found) : nullptr;
+    if (!leaf)
+        return Problem{
+            .what = fmt::format("Item {} is no picture.", item.value), .where = {}, .mend = "Choose a picture."};
+    const double pxPerMm = ownPxPerMm(*leaf);
+    const auto& original = originalOf(*leaf);
+    auto cleaned = picture::cleaned(original, steps, pxPerMm, progress);
+    if (!cleaned) return cleaned.problem().within(leaf->file);
+    PictureLeaf next = *leaf;
+    next.original = original;
+    next.clean = steps;
+    next.picture = std::move(cleaned->picture);
+    next.size = Vec2{static_cast<double>(next.picture.width), static_cast<double>(next.picture.height)} / pxPerMm;
+    next.low = cleaned->low;
+    const Transform shift = Transform::moved(next.low - leaf->low);
+    Artwork out = artwork;
+    for (auto& i : out.items)
+        if (i.id == item) {
+            i.place = i.place * shift;
+            i.original = i.original * shift;
+            i.leaf = std::make_shared<const PictureLeaf>(std::move(next));
+        }
+    return out;
 }
 
 Result<Artwork> withRemoved(const Artwork& artwork, const Ids& items) {

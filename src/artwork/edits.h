@@ -27,6 +27,13 @@ struct NamedPieces {
 [[nodiscard]] Added withAllPieces(const Artwork& artwork, std::vector<NamedPieces> sets);
 [[nodiscard]] Added withPicture(const Artwork& artwork, PictureLeaf leaf, Vec2 at);
 
+/// What a picture is cleaned up from, with the pixels per mm of it.
+[[nodiscard]] const picture::Picture& originalOf(const PictureLeaf& leaf);
+[[nodiscard]] double ownPxPerMm(const PictureLeaf& leaf);
+/// Cleans a picture up anew, from the original; what stays of it stays where it is on the sheet. No steps: as it came.
+[[nodiscard]] Result<Artwork> withCleanUp(const Artwork& artwork, ItemId item,
+                                          const std::vector<picture::CleanStep>& steps, Progress& progress);
+
 [[nodiscard]] Result<Artwork> withRemoved(const Artwork& artwork, const Ids& items);
 /// Moves, scales, turns and mirrors: all are one map. A map that flattens the items is refused.
 [[nodiscard]] Result<Artwork> withTransformed(const Artwork& artwork, const Ids& items, const Transform& by);
@@ -44,5 +51,8 @@ enum class Flag { locked, hidden, underlay, notes };
 /// Locks, hides or marks a layer as notes.
 [[nodiscard]] Result<Artwork> withLayerFlag(const Artwork& artwork, std::string_view layer, Flag flag, bool on);
 [[nodiscard]] Result<Artwork> withName(const Artwork& artwork, const Ids& items, std::string_view name);
+
+/// Takes out the groups that hold nothing any more.
+void dropEmptyGroups(Artwork& artwork);
 
 } // namespace ferro::artwork

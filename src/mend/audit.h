@@ -1,6 +1,7 @@
 #pragma once
 
 #include "artwork/artwork.h"
+#include "artwork/tolerances.h"
 #include "base/progress.h"
 
 #include <array>
@@ -10,6 +11,7 @@ namespace ferro::mend {
 
 using artwork::Artwork;
 using artwork::ItemId;
+using artwork::Tolerances;
 
 /// What keeps a piece from being cut as it is meant. In the order in which they are best mended.
 enum class Fault {
@@ -26,14 +28,6 @@ inline constexpr std::array faults{Fault::speck,    Fault::stub,    Fault::doubl
 /// The word on the command line and in reports: "speck", "stub" …
 [[nodiscard]] std::string_view wordOf(Fault fault);
 [[nodiscard]] std::optional<Fault> faultFrom(std::string_view word);
-
-struct Tolerances {
-    double gap = 0.5;      ///< mm between two ends that are meant to meet
-    double doubled = 0.05; ///< mm between two lines that are meant to be one
-    double speck = 0.4;    ///< mm²; for an open line the side of a square of that size
-    double thin = 0.02;    ///< mm that fewer points may change an outline
-    friend bool operator==(const Tolerances&, const Tolerances&) = default;
-};
 
 struct Finding {
     Fault fault;
