@@ -26,6 +26,9 @@ function(ferro_imported target header library suffix)
         INTERFACE_INCLUDE_DIRECTORIES ${${target}_INCLUDE})
 endfunction()
 ferro_imported(potrace potracelib.h potrace "")
+# The package with the CMake files brings ten times what is needed.
+ferro_imported(opencv_core opencv2/core.hpp opencv_core opencv4)
+ferro_imported(opencv_imgproc opencv2/imgproc.hpp opencv_imgproc opencv4)
 
 find_package(Qt6 6.4 REQUIRED COMPONENTS Widgets Test)
 find_package(Catch2 2.13 REQUIRED)

@@ -45,6 +45,9 @@ struct Limits {
 [[nodiscard]] Result<Picture> decoded(std::string_view bytes, const Limits& limits = {});
 [[nodiscard]] Result<Picture> load(const std::filesystem::path& file);
 
+/// A PNG file of it, with its resolution.
+[[nodiscard]] std::string toPng(const Picture& picture, double pxPerMm);
+
 /// Grey by Rec. 709 weights; see-through parts lie on white paper.
 [[nodiscard]] Grey greyOf(const Picture& picture);
 

@@ -86,4 +86,30 @@ Result<Picture> readPng(std::string_view bytes, const Limits& limits) {
     return work.picture;
 }
 
+std::string toPng(const Picture& picture, double pxPerMm) {
+    std::string out;
+    png_structp png = png_create_write_struct(PNG_LIBPNG_VER_STRING, nullptr, nullptr, nullptr);
+    png_infop info = png_create_info_struct(png);
+    png_set_write_fn(
+        png, &out,
+        [](png_structp p, png_bytep bytes, png_size_t size) {
+            static_cast<std::string*>(png_get_io_ptr(p))->append(reinterpret_cast<const char*>(bytes), size);
+        },
+        nullptr);
+    const int type = picture.channels == 1   ? PNG_COLOR_TYPE_GRAY
+                     : picture.channels == 3 ? PNG_COLOR_TYPE_RGB
+                                             : PNG_COLOR_TYPE_RGBA;
+    png_set_IHDR(png, info, static_cast<png_uint_32>(picture.width), static_cast<png_uint_32>(picture.height), 8, type,
+                 PNG_INTERLACE_NONE, PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
+    const auto perMetre = static_cast<png_uint_32>(std::lround(pxPerMm * 1000));
+    png_set_pHYs(png, info, perMetre, perMetre, PNG_RESOLUTION_METER);
+    png_write_info(png, info);
+    const std::size_t stride = static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(picture.channels);
+    for (std::size_t y = 0; y < static_cast<std::size_t>(picture.height); ++y)
+        png_write_row(png, picture.pixels->data() + y * stride);
+    png_write_end(png, info);
+    png_destroy_write_struct(&png, &info);
+    return out;
+}
+
 } // namespace ferro::picture

@@ -1,0 +1,132 @@
+#include "picture/clean.h"
+
+#include "geometry/flatten.h"
+#include "support/ink.h"
+
+using namespace ferro;
+using picture::CleanStep;
+using Kind = CleanStep::Kind;
+
+namespace {
+
+constexpr double pxPerMm = 5;
+
+picture::Picture pictureFrom(const picture::Grey& grey) {
+    return {grey.width, grey.height, 1, std::make_shared<std::vector<std::uint8_t>>(grey.values), {}, {}};
+}
+picture::Grey cleaned(const picture::Picture& from, std::vector<CleanStep> steps, Vec2* low = nullptr) {
+    Progress progress;
+    const auto out = picture::cleaned(from, steps, pxPerMm, progress);
+    INFO((out ? "" : out.problem().text()));
+    REQUIRE(out);
+    if (low) *low = out->low;
+    return picture::greyOf(out->picture);
+}
+CleanStep step(Kind kind, double amount = 0, double second = 0) {
+    auto s = picture::freshStep(kind);
+    s.amount = amount, s.second = second;
+    return s;
+}
+/// A pen drawing of thin strokes and a wide one on paper, 60 × 40 mm.
+picture::Grey drawing() {
+    Rings ink;
+    for (int i = 0; i < 8; ++i) ink.push_back(flattened(rectangle({4.0 + 6 * i, 5}, {4.6 + 6 * i, 35}), 0.01));
+    ink.push_back(flattened(rectangle({52, 5}, {56, 35}), 0.01));
+    return test::inked(ink, 300, 200, pxPerMm, 40, 235);
+}
+/// A lamp to one side and a hand's shadow with an edge across the drawing.
+picture::Grey photographed(const picture::Grey& flat) {
+    auto out = flat;
+    for (int y = 0; y < flat.height; ++y)
+        for (int x = 0; x < flat.width; ++x) {
+            const double lamp = 1 - 0.35 * x / flat.width;
+            const double shadow = x + 0.4 * y > 190 ? 0.45 : 1;
+            auto& v = out.values[static_cast<std::size_t>(y * flat.width + x)];
+            v = static_cast<std::uint8_t>(v * lamp * shadow);
+        }
+    return out;
+}
+
+} // namespace
+
+TEST_CASE("clean: a shadow's edge and uneven light go, thin strokes stay") {
+    const auto truth = drawing();
+    const auto photo = photographed(truth);
+    const auto even = cleaned(pictureFrom(photo), {step(Kind::evenLight, 8)});
+    const int level = picture::automaticLevel(picture::histogramOf(even));
+    std::size_t wrong = 0, before = 0;
+    const int levelBefore = picture::automaticLevel(picture::histogramOf(photo));
+    for (std::size_t i = 0; i < truth.values.size(); ++i) {
+        if (std::abs(truth.values[i] - 137) < 60) continue; // edges
+        wrong += (even.values[i] < level) != (truth.values[i] < 137);
+        before += (photo.values[i] < levelBefore) != (truth.values[i] < 137);
+    }
+    CAPTURE(before, wrong, level);
+    CHECK(before > 5000); // no level parts the drawing from the shadow
+    CHECK(wrong < 150);   // of 60 000
+}
+
+TEST_CASE("clean: each step does what it says, in order, and can be off, the original stays") {
+    const auto from = pictureFrom(drawing());
+    const auto kept = *from.pixels;
+    const auto at = [](const picture::Grey& g, double x, double y) {
+        return g.at(static_cast<int>(x * pxPerMm), g.height - 1 - static_cast<int>(y * pxPerMm));
+    };
+    CHECK(at(cleaned(from, {step(Kind::invert)}), 54, 20) == 215);
+    CHECK(at(cleaned(from, {step(Kind::invert), step(Kind::invert)}), 54, 20) == 40);
+    CHECK(at(cleaned(from, {step(Kind::tone, 20)}), 54, 20) > 60);
+    CHECK(at(cleaned(from, {step(Kind::tone, 0, 50)}), 54, 20) == 0);
+    const auto bw = cleaned(from, {step(Kind::blackWhite)});
+    for (const auto v : bw.values) CHECK((v == 0 || v == 255));
+    // The thin strokes are 18 mm², the wide one 120.
+    const auto few = cleaned(from, {step(Kind::despeckle, 25)});
+    CHECK(at(few, 4.3, 20) > 220);
+    CHECK(at(few, 54, 20) == 40);
+    CHECK(at(cleaned(from, {step(Kind::smooth, 2)}), 4.3, 20) > 150);
+    auto crop = step(Kind::crop);
+    crop.area = {{50, 10}, {58, 30}};
+    Vec2 low;
+    const auto part = cleaned(from, {crop}, &low);
+    CHECK(part.width == 40);
+    CHECK(part.height == 100);
+    CHECK(low == Vec2{50, 10});
+    const auto turned = cleaned(from, {step(Kind::straighten, 90)}, &low);
+    CHECK(turned.width == 200);
+    CHECK(low == Vec2{10, -10});
+    CHECK(at(turned, 20, 54) == 40); // counter-clockwise: what was at the right is on top
+    auto erase = step(Kind::erase), draw = step(Kind::draw);
+    erase.strokes = {{{{54, 3}, {54, 37}}, 6}};
+    draw.strokes = {{{{20, 38}}, 2}};
+    CHECK(at(cleaned(from, {erase}), 54, 20) == 235);
+    CHECK(at(cleaned(from, {draw}), 20, 38) == 0);
+    auto off = step(Kind::invert);
+    off.on = false;
+    CHECK(cleaned(from, {off}).values == kept);
+    CHECK(*from.pixels == kept);
+    for (std::size_t k = 0; k < 10; ++k)
+        CHECK(picture::cleanKindFrom(picture::wordOf(static_cast<Kind>(k))) == static_cast<Kind>(k));
+}
+
+TEST_CASE("clean: values out of range are told with the step, hostile ones too, colours stay where they can") {
+    Progress progress;
+    const auto from = pictureFrom(drawing());
+    const auto nan = std::numeric_limits<double>::quiet_NaN();
+    for (const auto& bad : {step(Kind::straighten, 400), step(Kind::straighten, nan), step(Kind::tone, 200),
+                            step(Kind::evenLight, 0), step(Kind::evenLight, nan), step(Kind::blackWhite, 300),
+                            step(Kind::despeckle, -1), step(Kind::smooth, 1e9), step(Kind::crop)}) {
+        const auto out = picture::cleaned(from, {step(Kind::invert), bad}, pxPerMm, progress);
+        REQUIRE_FALSE(out);
+        CHECK(out.problem().where.find("clean-up step 2") != std::string::npos);
+    }
+    auto wild = step(Kind::draw);
+    wild.strokes = {{{{1e300, nan}}, 1}};
+    CHECK_FALSE(picture::cleaned(from, {wild}, pxPerMm, progress));
+    auto bytes = std::make_shared<std::vector<std::uint8_t>>(40 * 30 * 4, std::uint8_t{90});
+    const picture::Picture colour{40, 30, 4, bytes, {}, {}};
+    const auto out = picture::cleaned(colour, {step(Kind::tone, 10), step(Kind::smooth, 0.2)}, pxPerMm, progress);
+    REQUIRE(out);
+    CHECK(out->picture.channels == 3);
+    const auto small = picture::reduced(from, pxPerMm, 10'000);
+    CHECK(small.picture.count() <= 10'200);
+    CHECK(small.pxPerMm == Approx(pxPerMm * small.picture.width / 300.0));
+}
