@@ -176,11 +176,11 @@ std::vector<Fitted> strokesIn(const Rings& ink, double area, const Settings& set
 } // namespace
 
 void traceStrokes(const std::vector<LevelLine>& lines, const Settings& settings, Traced& traced, Progress& progress) {
-    struct Patch {
+    struct Blot {
         Rings ink;
         double area = 0;
     };
-    std::vector<Patch> patches;
+    std::vector<Blot> blots;
     std::vector<int> place(lines.size(), -1);
     const double speck = std::max(settings.speck, 0.5);
     for (std::size_t i = 0; i < lines.size(); ++i) { // outer lines come before what lies in them
@@ -188,19 +188,19 @@ void traceStrokes(const std::vector<LevelLine>& lines, const Settings& settings,
         if (std::abs(line.area) < speck) {
             ++traced.specksDropped;
         } else if (line.area > 0) {
-            place[i] = static_cast<int>(patches.size());
-            patches.push_back({{evenly(line.points)}, line.area});
+            place[i] = static_cast<int>(blots.size());
+            blots.push_back({{evenly(line.points)}, line.area});
         } else if (line.parent >= 0 && place[static_cast<std::size_t>(line.parent)] >= 0) {
-            auto& patch = patches[static_cast<std::size_t>(place[static_cast<std::size_t>(line.parent)])];
+            auto& patch = blots[static_cast<std::size_t>(place[static_cast<std::size_t>(line.parent)])];
             patch.ink.push_back(evenly(line.points));
             patch.area += line.area;
         }
     }
-    std::vector<std::vector<Fitted>> found(patches.size());
+    std::vector<std::vector<Fitted>> found(blots.size());
     std::atomic<std::size_t> done = 0;
-    parallelFor(patches.size(), progress, [&](std::size_t i) {
-        found[i] = strokesIn(patches[i].ink, patches[i].area, settings);
-        progress.at(0.3 + 0.6 * static_cast<double>(++done) / static_cast<double>(patches.size()));
+    parallelFor(blots.size(), progress, [&](std::size_t i) {
+        found[i] = strokesIn(blots[i].ink, blots[i].area, settings);
+        progress.at(0.3 + 0.6 * static_cast<double>(++done) / static_cast<double>(blots.size()));
     });
     for (auto& patch : found)
         for (auto& stroke : patch) {

@@ -2,11 +2,14 @@
 
 #include "base/parallel.h"
 #include "trace/bilevel.h"
+#include "trace/colours.h"
+#include "trace/field_internal.h"
 #include "trace/level_lines.h"
 #include "trace/outline_fit.h"
 #include "trace/strokes.h"
 
 #include <atomic>
+#include <charconv>
 #include <future>
 
 namespace ferro::trace {
@@ -171,37 +174,194 @@ std::optional<Find> findFrom(std::string_view word) {
     return static_cast<Find>(at - findWords.begin());
 }
 
-Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings& settings, Progress& progress) {
-    if (grey.width <= 0 || grey.height <= 0)
-        return Problem{.what = "The picture has no pixels.", .where = {}, .mend = {}};
+Result<void> takeColours(std::string_view text, Settings& settings) {
+    settings.palette.clear();
+    settings.colours = 0;
+    if (!text.starts_with('#')) {
+        const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), settings.colours);
+        if (error == std::errc{} && end == text.data() + text.size() && settings.colours >= 0) return {};
+        return Problem{.what = fmt::format("“{}” is no number of colours.", text),
+                       .where = {},
+                       .mend = "Give a number, or colours as #9e3f22,#ffffff."};
+    }
+    while (!text.empty()) {
+        const auto comma = std::min(text.find(','), text.size());
+        const auto colour = colourFrom(text.substr(0, comma));
+        if (!colour) return colour.problem();
+        settings.palette.push_back(*colour);
+        text.remove_prefix(std::min(comma + 1, text.size()));
+    }
+    return {};
+}
+
+namespace {
+std::optional<Problem> faultIn(const Settings& settings, int width, int height, double pxPerMm) {
+    if (width <= 0 || height <= 0) return Problem{.what = "The picture has no pixels.", .where = {}, .mend = {}};
     if (!(pxPerMm > 0) || !std::isfinite(pxPerMm)) return badSetting("The picture has no size.");
     if (settings.level != -1 && (settings.level < 1 || settings.level > 255))
         return badSetting("The level must be between 1 and 255.");
+    if (settings.above < 0 || settings.above > 255) return badSetting("The lower level must be between 0 and 255.");
+    if (!(settings.lineWidth > 0) || !(settings.leastStep >= 1))
+        return badSetting("Edges need a line width above 0 and a step of 1 at least.");
     if (!(settings.speck >= 0) || !(settings.followWithin >= 0))
         return badSetting("Speck size and follow distance cannot be below 0.");
     if (!(settings.cornersUnder >= 0 && settings.cornersUnder <= 180))
         return badSetting("The corner angle must be between 0° and 180°.");
-    Settings inPx = settings;
-    inPx.speck *= pxPerMm * pxPerMm;
-    inPx.followWithin *= pxPerMm;
+    if (settings.colours < 0 || settings.colours > 64 || settings.palette.size() > 64)
+        return badSetting("A picture is parted into 64 colours at most.");
+    return std::nullopt;
+}
+
+Settings inPixels(Settings settings, double pxPerMm) {
+    settings.speck *= pxPerMm * pxPerMm;
+    settings.followWithin *= pxPerMm;
+    return settings;
+}
+
+/// From px to mm, counted.
+Result<Traced> finished(Traced traced, double pxPerMm, Progress& progress) {
+    if (progress.cancelled()) return Problem::cancelled();
+    traced.largestMiss /= pxPerMm;
+    for (auto& piece : traced.pieces) {
+        piece = transformed(piece, Transform::scaled(1 / pxPerMm, 1 / pxPerMm, {}));
+        traced.points += pointsOf(piece);
+    }
+    for (auto& line : traced.widths)
+        for (double& width : line) width /= pxPerMm;
+    progress.at(1.0);
+    return traced;
+}
+} // namespace
+
+namespace {
+
+/// Whole pictures and parts of them, each pixel by the settings that it belongs to: a field for each way of finding, in
+/// which all that is sought that way is dark.
+class Fields {
+public:
+    Fields(const picture::Grey& grey, double pxPerMm, const Settings& base, const std::vector<Patch>& patches)
+        : grey_(grey), pxPerMm_(pxPerMm), owner_(patchMap(grey.width, grey.height, pxPerMm, patches)) {
+        settings_.push_back(&base);
+        for (const auto& patch : patches) settings_.push_back(&patch.settings);
+        if (base.only.empty()) return;
+        for (int y = 0; y < grey.height; ++y)
+            for (int x = 0; x < grey.width; ++x)
+                if (!base.only.contains(Vec2{x + 0.5, grey.height - y - 0.5} / pxPerMm))
+                    owner_[static_cast<std::size_t>(y) * static_cast<std::size_t>(grey.width) +
+                           static_cast<std::size_t>(x)] = nobody;
+    }
+    [[nodiscard]] bool isSought(Find find) const {
+        return std::any_of(settings_.begin(), settings_.end(), [&](const auto* s) { return s->find == find; });
+    }
+    /// The level of the whole picture, for a report.
+    [[nodiscard]] int level() const { return levels_.empty() ? 0 : levels_[0]; }
+
+    [[nodiscard]] picture::Grey of(Find find) {
+        picture::Grey out{grey_.width, grey_.height, std::vector<std::uint8_t>(grey_.values.size(), 255)};
+        for (std::size_t i = 0; i < settings_.size(); ++i) {
+            if (settings_[i]->find != find) continue;
+            Settings own = *settings_[i];
+            own.level = levelIn(i);
+            const auto field = find == Find::edges
+                                   ? edgesAsInk(grey_, own.lineWidth * pxPerMm_, std::max(1.0, own.leastStep))
+                                   : fieldOf(grey_, own);
+            for (std::size_t k = 0; k < owner_.size(); ++k)
+                if (owner_[k] == i) out.values[k] = field.values[k];
+        }
+        return out;
+    }
+
+private:
+    static constexpr std::uint8_t nobody = 255;
+    /// A level that is to be found is found from the patch's own pixels, unless it is looked through like the whole.
+    int levelIn(std::size_t i) {
+        if (settings_[i]->level != -1) return keep(i, settings_[i]->level);
+        Settings same = *settings_[0];
+        same.only = settings_[i]->only;
+        if (i == 0 || same == *settings_[i]) return keep(i, picture::automaticLevel(picture::histogramOf(grey_)));
+        picture::Grey own;
+        for (std::size_t k = 0; k < owner_.size(); ++k)
+            if (owner_[k] == i) own.values.push_back(grey_.values[k]);
+        return keep(i, picture::automaticLevel(picture::histogramOf(own)));
+    }
+    int keep(std::size_t i, int level) {
+        if (i == 0) levels_.assign(1, level);
+        return level;
+    }
+    const picture::Grey& grey_;
+    double pxPerMm_;
+    std::vector<std::uint8_t> owner_;
+    std::vector<const Settings*> settings_;
+    std::vector<int> levels_;
+};
+
+void append(Traced& to, Traced from) {
+    to.widths.resize(to.pieces.size());
+    from.widths.resize(from.pieces.size());
+    std::move(from.pieces.begin(), from.pieces.end(), std::back_inserter(to.pieces));
+    std::move(from.widths.begin(), from.widths.end(), std::back_inserter(to.widths));
+    to.specksDropped += from.specksDropped;
+    to.largestMiss = std::max(to.largestMiss, from.largestMiss);
+}
+
+Result<Traced> tracedInParts(const picture::Grey& grey, double pxPerMm, const Settings& settings,
+                             const std::vector<Patch>& patches, Progress& progress) {
+    Fields fields(grey, pxPerMm, settings, patches);
+    Traced all;
+    for (const Find find : {Find::areas, Find::outerEdge, Find::strokes, Find::edges}) {
+        if (!fields.isSought(find)) continue;
+        if (progress.cancelled()) return Problem::cancelled();
+        const auto field = fields.of(find);
+        Settings own = inPixels(settings, pxPerMm);
+        own.find = find == Find::edges ? Find::strokes : find;
+        own.invert = false;
+        auto part = tracedGrey(field, fieldLevel, own, progress);
+        if (!part) return part;
+        if (own.find != Find::strokes)
+            part->largestMiss =
+                largestMiss(part->pieces, Surface(field, fieldLevel, false),
+                            {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress);
+        append(all, std::move(*part));
+    }
+    all.level = fields.level();
+    return finished(std::move(all), pxPerMm, progress);
+}
+
+} // namespace
+
+Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings& settings, Progress& progress) {
+    if (auto fault = faultIn(settings, grey.width, grey.height, pxPerMm)) return *fault;
+    if (settings.find >= Find::edges || settings.above > 0 || !settings.only.empty())
+        return tracedInParts(grey, pxPerMm, settings, {}, progress);
     const int level = settings.level == -1 ? picture::automaticLevel(picture::histogramOf(grey)) : settings.level;
-    auto result = tracedGrey(grey, level, inPx, progress);
+    auto result = tracedGrey(grey, level, inPixels(settings, pxPerMm), progress);
     if (!result) return result;
     result->level = level;
     if (settings.find != Find::strokes)
         result->largestMiss =
             largestMiss(result->pieces, Surface(grey, level, settings.invert),
                         {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress);
-    result->largestMiss /= pxPerMm;
-    if (progress.cancelled()) return Problem::cancelled();
-    for (auto& piece : result->pieces) {
-        piece = transformed(piece, Transform::scaled(1 / pxPerMm, 1 / pxPerMm, {}));
-        result->points += pointsOf(piece);
-    }
-    for (auto& line : result->widths)
-        for (double& width : line) width /= pxPerMm;
-    progress.at(1.0);
-    return result;
+    return finished(std::move(*result), pxPerMm, progress);
+}
+
+Result<Traced> traced(const picture::Picture& picture, double pxPerMm, const Settings& settings, Progress& progress,
+                      const std::vector<Patch>& patches) {
+    const bool byColour =
+        settings.find == Find::colours ||
+        std::any_of(patches.begin(), patches.end(), [](const Patch& p) { return p.settings.find == Find::colours; });
+    if (byColour && !patches.empty())
+        return Problem{.what = "Colours cannot be parted into patches.",
+                       .where = {},
+                       .mend = "Trace the colours by themselves, or look for something else in the patches."};
+    if (auto fault = faultIn(settings, picture.width, picture.height, pxPerMm)) return *fault;
+    for (const auto& patch : patches)
+        if (auto fault = faultIn(patch.settings, picture.width, picture.height, pxPerMm)) return *fault;
+    if (patches.size() > 200) return Problem{.what = "A picture takes 200 patches at most.", .where = {}, .mend = {}};
+    if (!patches.empty()) return tracedInParts(picture::greyOf(picture), pxPerMm, settings, patches, progress);
+    if (!byColour) return traced(picture::greyOf(picture), pxPerMm, settings, progress);
+    auto result = tracedColours(picture, inPixels(settings, pxPerMm), progress);
+    if (!result) return result;
+    return finished(std::move(*result), pxPerMm, progress);
 }
 
 } // namespace ferro::trace

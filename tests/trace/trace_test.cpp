@@ -54,7 +54,7 @@ TEST_CASE("trace: empty, full and impossible pictures are answered") {
     CHECK(traced(white).pieces.empty());
     CHECK(traced(black).pieces.size() == 1);
     Progress progress;
-    CHECK_FALSE(trace::traced({}, 8, {}, progress));
+    CHECK_FALSE(trace::traced(picture::Grey{}, 8, {}, progress));
     CHECK_FALSE(trace::traced(white, 0, {}, progress));
     CHECK_FALSE(trace::traced(white, NAN, {}, progress));
     CHECK_FALSE(trace::traced(white, 8, {.level = 400}, progress));

@@ -1,0 +1,158 @@
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "geometry/polygons.h"
+#include "support/ink.h"
+#include "support/shapes.h"
+#include "trace/trace.h"
+
+using namespace ferro;
+using trace::Colour;
+
+namespace {
+
+constexpr double pxPerMm = 5;
+constexpr Colour white{250, 248, 244}, red{170, 40, 30}, blue{40, 60, 140}, ochre{220, 170, 60};
+
+/// Areas painted one over the other, edges as a perfect camera sees them.
+picture::Picture painted(const std::vector<std::pair<Path, Colour>>& areas, Colour ground = white, int grain = 0) {
+    const int w = 500, h = 400;
+    std::vector<double> rgb(static_cast<std::size_t>(w * h) * 3);
+    for (std::size_t i = 0; i < rgb.size(); i += 3) rgb[i] = ground.r, rgb[i + 1] = ground.g, rgb[i + 2] = ground.b;
+    for (const auto& [path, colour] : areas) {
+        const auto grey = test::inked({flattened(path, 0.001)}, w, h, pxPerMm);
+        for (std::size_t i = 0; i < grey.values.size(); ++i) {
+            const double cover = 1 - grey.values[i] / 255.0;
+            const double c[] = {double(colour.r), double(colour.g), double(colour.b)};
+            for (std::size_t k = 0; k < 3; ++k) rgb[3 * i + k] = rgb[3 * i + k] * (1 - cover) + c[k] * cover;
+        }
+    }
+    auto bytes = std::make_shared<std::vector<std::uint8_t>>(rgb.size());
+    std::mt19937 random(5);
+    for (std::size_t i = 0; i < rgb.size(); ++i) {
+        const int noise = grain ? static_cast<int>(random() % static_cast<unsigned>(2 * grain + 1)) - grain : 0;
+        (*bytes)[i] = static_cast<std::uint8_t>(std::clamp(static_cast<int>(std::lround(rgb[i])) + noise, 0, 255));
+    }
+    return {w, h, 3, bytes, {}, {}};
+}
+trace::Traced traced(const picture::Picture& picture, trace::Settings settings = {}) {
+    settings.find = trace::Find::colours;
+    Progress progress;
+    auto out = trace::traced(picture, pxPerMm, settings, progress);
+    REQUIRE(out);
+    return *out;
+}
+double areaOfLayer(const trace::Traced& t, const std::string& name) {
+    std::size_t at = 0;
+    for (const auto& layer : t.layers) {
+        double sum = 0;
+        for (std::size_t i = at; i < at + layer.pieces; ++i) {
+            sum += areaOf(t.pieces[i].outline);
+            for (const auto& opening : t.pieces[i].openings) sum += areaOf(opening);
+        }
+        if (layer.name == name) return sum;
+        at += layer.pieces;
+    }
+    return -1;
+}
+std::string layersOf(const trace::Traced& t) {
+    std::string out;
+    for (const auto& layer : t.layers) out += fmt::format("{} {} {} ", layer.name, toText(layer.colour), layer.pieces);
+    return out;
+}
+
+/// A red plate, a blue disc half on it, an ochre sail on both.
+const std::vector<std::pair<Path, Colour>> poster{{rectangle({10, 10}, {60, 50}), red},
+                                                  {circle({60, 30}, 15), blue},
+                                                  {pathOf({{50, 20}, {70, 20}, {60, 70}}, true), ochre}};
+
+} // namespace
+
+TEST_CASE("colours: found, named and parted exactly, edges make no colour of their own") {
+    for (const int grain : {0, 6}) {
+        const auto t = traced(painted(poster, white, grain));
+        CAPTURE(grain, layersOf(t));
+        REQUIRE(t.palette.size() == 4);
+        REQUIRE(t.layers.size() == 3); // the paper is none
+        CHECK(trace::difference(t.palette[0], white) < 3);
+        const double sail = 20 * 50 / 2.0;
+        CHECK(areaOfLayer(t, "yellow") == Approx(sail).epsilon(0.005));
+        double all = 0;
+        for (const auto& piece : t.pieces) {
+            all += areaOf(piece.outline);
+            for (const auto& opening : piece.openings) all += areaOf(opening);
+        }
+        const auto whole =
+            combined({flattened(poster[0].first, 0.001)}, {flattened(poster[1].first, 0.001)}, Combine::join);
+        const auto drawn = combined(*whole, {flattened(poster[2].first, 0.001)}, Combine::join);
+        double truth = 0;
+        for (const auto& ring : *drawn) truth += areaOf(ring);
+        CHECK(all == Approx(truth).epsilon(0.003));
+        CHECK(t.pieces.size() <= 5);
+        CHECK(t.largestMiss < (grain ? 0.25 : 0.1));
+    }
+}
+
+TEST_CASE("colours: neighbours share their edge point by point, stacked areas go on underneath") {
+    trace::Settings settings;
+    settings.paper = true;
+    const auto t = traced(painted(poster), settings);
+    // Together they are the whole picture: no gap, no overlap, to the last bit of what areas can tell.
+    double all = 0;
+    std::map<std::pair<double, double>, int> points;
+    const auto count = [&](const Path& path) {
+        for (const auto& s : path.segments) ++points[{s.end.x, s.end.y}];
+    };
+    for (const auto& piece : t.pieces) {
+        all += areaOf(piece.outline);
+        count(piece.outline);
+        for (const auto& opening : piece.openings) all += areaOf(opening), count(opening);
+    }
+    CHECK(all == Approx(100 * 80).epsilon(1e-12));
+    int lonely = 0;
+    for (const auto& [p, n] : points)
+        if (n == 1 && p.first > 0.01 && p.first < 99.99 && p.second > 0.01 && p.second < 79.99) ++lonely;
+    CHECK(lonely == 0);
+    settings.paper = false;
+    settings.stacked = true;
+    const auto stacked = traced(painted(poster), settings);
+    REQUIRE(stacked.layers.size() == 3);
+    CHECK(stacked.layers[0].name == "red");
+    // The plate goes on under the disc and the sail: as large as all three.
+    CHECK(areaOfLayer(stacked, "red") > areaOfLayer(traced(painted(poster)), "red") + 400);
+}
+
+TEST_CASE("colours: as many as asked, or just those, and what is left out goes to what looks most like it") {
+    trace::Settings settings;
+    settings.colours = 2;
+    CHECK(traced(painted(poster), settings).palette.size() == 2);
+    settings.colours = 0;
+    settings.palette = {white, blue, red};
+    const auto t = traced(painted(poster), settings);
+    CHECK(t.palette.size() == 3);
+    CHECK(t.layers.size() == 2);
+    CHECK(trace::takeColours("#aa281e,#ffffff", settings));
+    CHECK(settings.palette.size() == 2);
+    CHECK(settings.palette[0] == Colour{170, 40, 30});
+    CHECK_FALSE(trace::takeColours("#12", settings));
+    CHECK_FALSE(trace::takeColours("many", settings));
+    // A thin line of its own colour is no edge: 2 px.
+    auto lined = poster;
+    lined.emplace_back(rectangle({5, 60}, {95, 60.4}), Colour{20, 90, 60});
+    CHECK(traced(painted(lined)).palette.size() == 5);
+    CHECK(trace::namesOf({{0, 0, 0}, {255, 255, 255}, {10, 10, 12}}) ==
+          std::vector<std::string>{"black", "white", "black 2"});
+}
+
+TEST_CASE("colours: pictures of one colour, of noise, of one pixel are taken, and cancelling stops") {
+    CHECK(traced(painted({})).pieces.empty());
+    auto noise = std::make_shared<std::vector<std::uint8_t>>(64 * 64 * 3);
+    std::mt19937 random(1);
+    for (auto& b : *noise) b = static_cast<std::uint8_t>(random());
+    CHECK(traced({64, 64, 3, noise, {}, {}}).palette.size() >= 1);
+    CHECK(traced({1, 1, 1, std::make_shared<std::vector<std::uint8_t>>(1), {}, {}}).pieces.empty());
+    trace::Settings settings;
+    settings.find = trace::Find::colours;
+    Progress progress;
+    progress.cancel();
+    CHECK_FALSE(trace::traced(painted(poster), pxPerMm, settings, progress));
+}

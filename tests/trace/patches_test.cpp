@@ -1,0 +1,142 @@
+#include "geometry/flatten.h"
+#include "support/ink.h"
+#include "support/shapes.h"
+#include "trace/trace.h"
+
+using namespace ferro;
+using trace::Find;
+using trace::Patch;
+using trace::Settings;
+
+namespace {
+
+constexpr double pxPerMm = 5;
+
+picture::Picture pictureOf(const picture::Grey& grey) {
+    return {grey.width, grey.height, 1, std::make_shared<std::vector<std::uint8_t>>(grey.values), {}, {}};
+}
+picture::Grey ink(const std::vector<Path>& paths, int dark = 0, int light = 255) {
+    Rings rings;
+    for (const auto& path : paths) rings.push_back(flattened(path, 0.001));
+    return test::inked(rings, 500, 400, pxPerMm, dark, light);
+}
+trace::Traced traced(const picture::Grey& grey, const Settings& settings, const std::vector<Patch>& patches = {}) {
+    Progress progress;
+    auto out = trace::traced(pictureOf(grey), pxPerMm, settings, progress, patches);
+    INFO((out ? "" : out.problem().text()));
+    REQUIRE(out);
+    return *out;
+}
+Settings finding(Find find) {
+    Settings s;
+    s.find = find;
+    return s;
+}
+double area(const trace::Traced& t) {
+    double sum = 0;
+    for (const auto& piece : t.pieces) {
+        sum += areaOf(piece.outline);
+        for (const auto& opening : piece.openings) sum += areaOf(opening);
+    }
+    return sum;
+}
+Ring box(double x0, double y0, double x1, double y1) { return {{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}; }
+
+} // namespace
+
+TEST_CASE("patches: one of the same settings leaves no mark, whatever it crosses", "[property]") {
+    const auto grey = ink({circle({50, 40}, 25), rectangle({5, 5}, {20, 70}, 3)});
+    const auto whole = traced(grey, {});
+    for (unsigned seed = 1; seed <= 12; ++seed) {
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<double> at(5, 75);
+        const auto split = traced(grey, {},
+                                  {{{{at(random), at(random)}, {at(random), at(random)}, {at(random), at(random)}}, {}},
+                                   {box(30, 20, 30 + at(random), 60), {}}});
+        REQUIRE(split.pieces.size() == whole.pieces.size());
+        for (std::size_t i = 0; i < whole.pieces.size(); ++i) CHECK(split.pieces[i].outline == whole.pieces[i].outline);
+    }
+}
+
+TEST_CASE("patches: each is looked through by its own settings, the later over the earlier, parts can be left out") {
+    // A faint disc, a dark one, a pen line, and a frame round all of them.
+    auto grey = ink({circle({25, 55}, 12)}, 170, 255);
+    const auto dark = ink({circle({70, 55}, 12), rectangle({10, 15}, {90, 16})}, 20, 255),
+               frame = ink({rectangle({1, 1}, {99, 79}), rectangle({2, 2}, {98, 78})}, 20, 255);
+    for (std::size_t i = 0; i < grey.values.size(); ++i)
+        grey.values[i] = std::min({grey.values[i], dark.values[i], frame.values[i]});
+    Settings base;
+    base.level = 128;
+    CHECK(traced(grey, base).pieces.size() == 3); // dark disc, line, frame; the faint one is none
+    Settings faint = base;
+    faint.level = 210;
+    const auto t = traced(grey, base,
+                          {{box(0, 0, 100, 80), finding(Find::nothing)},
+                           {box(5, 5, 95, 76), base},
+                           {box(5, 40, 45, 70), faint},
+                           {box(5, 5, 95, 30), finding(Find::strokes)}});
+    REQUIRE(t.pieces.size() == 3);
+    CHECK(area(t) == Approx(2 * 144 * pi).epsilon(0.01));
+    const auto& line = t.pieces[2].outline;
+    CHECK_FALSE(line.closed);
+    CHECK(t.widths[2][0] == Approx(1).margin(0.1));
+    Progress progress;
+    CHECK_FALSE(trace::traced(pictureOf(grey), pxPerMm, base, progress, {{box(0, 0, 9, 9), finding(Find::colours)}}));
+}
+
+TEST_CASE("trace: only a chosen area, a band of greys, and the rest is as if it were not there") {
+    auto grey = ink({circle({25, 40}, 12)}, 120, 255);
+    const auto dark = ink({circle({70, 40}, 12)}, 10, 255);
+    for (std::size_t i = 0; i < grey.values.size(); ++i) grey.values[i] = std::min(grey.values[i], dark.values[i]);
+    Settings half;
+    half.only = {{0, 0}, {47, 80}};
+    const auto one = traced(grey, half);
+    REQUIRE(one.pieces.size() == 1);
+    CHECK(boundsOf(one.pieces[0]).centre().x == Approx(25).margin(0.05));
+    Settings band;
+    band.level = 190, band.above = 60, band.speck = 5;
+    const auto greys = traced(grey, band);
+    // The grey disc; of the dark one the half-tones of its edge are a thin ring, under the speck's size or not.
+    CHECK(greys.pieces.size() >= 1);
+    CHECK(areaOf(greys.pieces[0].outline) == Approx(144 * pi).epsilon(0.02));
+    CHECK_FALSE([&] {
+        Progress progress;
+        Settings bad;
+        bad.above = 300;
+        return trace::traced(grey, pxPerMm, bad, progress).has_value();
+    }());
+}
+
+TEST_CASE("edges: an area has one line round it, a pen line is one line and not two, on any ground") {
+    // A grey plate on light paper, a dark pen line across both, a light scratch on the plate.
+    auto grey = ink({rectangle({20, 15}, {70, 65})}, 150, 240);
+    const auto pen = ink({rectangle({10, 38}, {90, 39})}, 20, 255),
+               scratch = ink({rectangle({30, 55}, {60, 55.8})}, 255, 0);
+    for (std::size_t i = 0; i < grey.values.size(); ++i)
+        grey.values[i] = std::max(std::min(grey.values[i], pen.values[i]), scratch.values[i]);
+    const auto t = traced(grey, finding(Find::edges));
+    double alongPen = 0, alongScratch = 0, roundPlate = 0, elsewhere = 0;
+    for (const auto& piece : t.pieces) {
+        const Ring points = flattened(piece.outline, 0.01);
+        for (std::size_t i = 0; i + (piece.outline.closed ? 0 : 1) < points.size(); ++i) {
+            const Vec2 a = points[i], b = points[(i + 1) % points.size()];
+            const int parts = std::max(1, static_cast<int>(distance(a, b) / 0.2));
+            for (int k = 0; k < parts; ++k) {
+                const Vec2 p = lerp(a, b, (k + 0.5) / parts);
+                const double size = distance(a, b) / parts;
+                const bool onPlate = (std::abs(p.x - 20) < 0.4 || std::abs(p.x - 70) < 0.4 ||
+                                      std::abs(p.y - 15) < 0.4 || std::abs(p.y - 65) < 0.4) &&
+                                     p.x > 19 && p.x < 71 && p.y > 14 && p.y < 66;
+                (std::abs(p.y - 38.5) < 0.3   ? alongPen
+                 : std::abs(p.y - 55.4) < 0.3 ? alongScratch
+                 : onPlate                    ? roundPlate
+                                              : elsewhere) += size;
+            }
+        }
+    }
+    CAPTURE(t.pieces.size(), alongPen, alongScratch, roundPlate, elsewhere);
+    CHECK(alongPen == Approx(80).margin(4));
+    CHECK(alongScratch == Approx(30).margin(3));
+    CHECK(roundPlate == Approx(200).margin(12));
+    CHECK(elsewhere < 6);
+}
