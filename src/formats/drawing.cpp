@@ -1,5 +1,6 @@
 #include "formats/drawing.h"
 
+#include "base/disk.h"
 #include "formats/dxf_in.h"
 #include "formats/svg_in.h"
 
@@ -10,7 +11,20 @@ artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawi
     sets.reserve(drawing.items.size());
     for (const auto& item : drawing.items) sets.push_back({item.pieces, item.layer, item.name, true, {}});
     const auto known = artwork.layers;
-    auto added = artwork::withAllPieces(artwork, std::move(sets));
+    artwork::Added pictured{artwork, {}};
+    for (const auto& of : drawing.pictures) {
+        auto picture = picture::decoded(of.bytes);
+        if (!picture) continue;
+        const Vec2 size{length({of.place.a, of.place.b}), length({of.place.c, of.place.d})};
+        artwork::PictureLeaf leaf{of.name, std::make_shared<const std::string>(of.bytes), std::move(*picture), size};
+        auto next = artwork::withPicture(pictured.artwork, std::move(leaf), {0, 0});
+        auto& item = next.artwork.items.back();
+        item.place = item.original = of.place * Transform::scaled(1 / size.x, 1 / size.y);
+        pictured.artwork = std::move(next.artwork);
+        pictured.ids.push_back(next.ids.front());
+    }
+    auto added = artwork::withAllPieces(pictured.artwork, std::move(sets));
+    added.ids.insert(added.ids.begin(), pictured.ids.begin(), pictured.ids.end());
     for (const auto& look : drawing.looks)
         for (auto& layer : added.artwork.layers) {
             // A layer of that name that was here before keeps its own look.
@@ -30,8 +44,9 @@ bool endsWith(std::string_view file, std::string_view ending) {
 
 bool isDrawingFile(std::string_view file) { return endsWith(file, ".svg") || endsWith(file, ".dxf"); }
 
-Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file, std::optional<double> mmPerUnit) {
-    auto drawing = endsWith(file, ".dxf") ? drawingFromDxf(bytes, mmPerUnit) : drawingFromSvg(bytes);
+Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file, const DrawingOptions& options) {
+    auto drawing = endsWith(file, ".dxf") ? drawingFromDxf(bytes, options.mmPerUnit)
+                                          : drawingFromSvg(bytes, {options.strokesAsOutlines, options.linked});
     if (!drawing) return drawing;
     const auto far = strays(*drawing);
     drawing->notices.insert(drawing->notices.end(), far.begin(), far.end());
@@ -98,6 +113,18 @@ std::string sizesOf(const Drawing::Drawn& drawn) {
                            mm.y, mm.x / 25.4, mm.y / 25.4);
     }
     return out;
+}
+
+std::function<std::optional<std::string>(std::string_view)> linkedIn(const std::filesystem::path& folder) {
+    return [folder](std::string_view link) -> std::optional<std::string> {
+        // Only what lies beside the drawing or below it: a drawing may not reach for anything else.
+        const std::filesystem::path name(link);
+        if (name.empty() || name.is_absolute() || link.find(':') != std::string_view::npos ||
+            std::find(name.begin(), name.end(), "..") != name.end())
+            return std::nullopt;
+        auto bytes = realDisk().read(folder / name);
+        return bytes ? std::optional(std::move(*bytes)) : std::nullopt;
+    };
 }
 
 } // namespace ferro::formats

@@ -2,6 +2,9 @@
 
 #include "artwork/edits.h"
 
+#include <filesystem>
+#include <functional>
+
 namespace ferro::formats {
 
 /// What a drawing file holds, at its real size: mm, y up.
@@ -11,7 +14,12 @@ struct Drawing {
         std::string layer, name;
     };
     std::vector<Item> items; ///< in the file's order
-    Vec2 size;               ///< mm of the page, 0 where it tells none
+    struct Picture {
+        std::string bytes, name;
+        Transform place; ///< from the unit square, y up
+    };
+    std::vector<Picture> pictures; ///< embedded in the drawing
+    Vec2 size;                     ///< mm of the page, 0 where it tells none
 
     struct Look {
         std::string layer, colour; ///< "#rrggbb"
@@ -30,13 +38,21 @@ struct Drawing {
     std::vector<Notice> notices; ///< what could not be taken over, each kind once
 };
 
-/// Adds all of a drawing to an artwork; pieces of one element become a group. Layers are made by name.
+/// Adds all of a drawing to an artwork; pieces of one element become a group. Layers are made by name. Pictures come
+/// first, so that they lie below; one that cannot be read is left out.
 [[nodiscard]] artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawing);
 
-/// By the file's ending and what it begins with: SVG or DXF. `mmPerUnit`: for a file that does not say its unit.
+struct DrawingOptions {
+    std::optional<double> mmPerUnit = {};                                    ///< for a file that does not say its unit
+    bool strokesAsOutlines = false;                                          ///< of SVG
+    std::function<std::optional<std::string>(std::string_view)> linked = {}; ///< bytes of a linked picture by its name
+};
+/// Looks for linked pictures beside the drawing and below.
+[[nodiscard]] std::function<std::optional<std::string>(std::string_view)> linkedIn(const std::filesystem::path& folder);
+/// By the file's ending: SVG or DXF.
 [[nodiscard]] bool isDrawingFile(std::string_view file);
 [[nodiscard]] Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file,
-                                          std::optional<double> mmPerUnit = {});
+                                          const DrawingOptions& options = {});
 
 /// "cut 12 · engrave 3 (hidden)": how much each layer holds.
 [[nodiscard]] std::string layersIn(const Drawing& drawing);

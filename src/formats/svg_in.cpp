@@ -2,6 +2,8 @@
 
 #include "formats/svg.h"
 #include "formats/svg_style_internal.h"
+#include "geometry/combine.h"
+#include "geometry/flatten.h"
 #include "geometry/nesting.h"
 
 #include <charconv>
@@ -112,9 +114,33 @@ Transform fitted(const ViewBox& box, double width, double height, std::string_vi
         sx, 0, 0, sy, alignX * (width - sx * box.width) - sx * box.x, alignY * (height - sy * box.height) - sy * box.y};
 }
 
+std::optional<std::string> fromBase64(std::string_view text) {
+    std::string out;
+    unsigned bits = 0;
+    int have = 0;
+    for (const char c : text) {
+        const int v = c >= 'A' && c <= 'Z'   ? c - 'A'
+                      : c >= 'a' && c <= 'z' ? c - 'a' + 26
+                      : c >= '0' && c <= '9' ? c - '0' + 52
+                      : c == '+'             ? 62
+                      : c == '/'             ? 63
+                                             : -1;
+        if (c == '=') break;
+        if (v < 0) {
+            if (std::isspace(static_cast<unsigned char>(c))) continue;
+            return std::nullopt;
+        }
+        bits = bits << 6 | static_cast<unsigned>(v);
+        if ((have += 6) >= 8) out += static_cast<char>(bits >> (have -= 8) & 0xFF);
+    }
+    return out;
+}
+
 class Walker {
 public:
-    explicit Walker(const xml_node& root) : styles_(root), root_(root) { index(root); }
+    Walker(const xml_node& root, const SvgOptions& options) : options_(options), styles_(root), root_(root) {
+        index(root);
+    }
 
     Result<Drawing> run() {
         const auto box = viewBoxOf(root_);
@@ -186,9 +212,20 @@ private:
             if (!by) return notice(fmt::format("A transform could not be read; {} was left out.", name(node)));
             place = place * *by;
         }
-        for (const char* effect : {"clip-path", "mask"})
-            if (const std::string_view value = node.attribute(effect).value(); !value.empty() && value != "none")
-                notice(fmt::format("A {} was not applied: what it hides is there too.", effect));
+        if (const std::string_view value = node.attribute("mask").value(); !value.empty() && value != "none")
+            notice("A mask was not applied: what it hides is there too.");
+        if (!style.clip.empty() && style.clip != "none") {
+            // Clips within clips: what both leave.
+            const auto outer = clip_;
+            if (takeClip(node, style.clip, place)) drawn(node, type, place, style, depth, layer);
+            clip_ = outer;
+            return;
+        }
+        drawn(node, type, place, style, depth, layer);
+    }
+
+    void drawn(const xml_node& node, std::string_view type, const Transform& place, const SvgStyle& style, int depth,
+               std::string layer) {
         if (type == "g" || type == "a" || type == "switch") {
             if (depth == 1 || layer.empty()) layer = layerName(node);
             children(node, place, style, depth, layer);
@@ -199,7 +236,7 @@ private:
         } else if (type == "text") {
             notice("Text was left out. Turn it into outlines in the program that made the drawing.");
         } else if (type == "image") {
-            notice("A picture in the drawing was left out. Add it by itself.");
+            image(node, place);
         } else if (type == "foreignObject") {
             notice("A foreign object was left out.");
         } else {
@@ -300,10 +337,22 @@ private:
         } else {
             return notice(fmt::format("Elements of the kind “{}” were left out.", type));
         }
+        if (inClip_) { // its inside is what counts, drawn or not
+            for (auto& path : paths) {
+                if (path.segments.empty()) continue;
+                if (!path.closed) path.close(), path.closed = true;
+                clipPaths_.push_back(transformed(path, place));
+            }
+            return;
+        }
         if (!style.shown || (!style.filled && !style.stroked)) return;
+        if (options_.strokesAsOutlines && style.stroked) {
+            strokeOf(node, paths, place, style, layer);
+            if (!style.filled) return;
+        }
         for (auto& path : paths) {
             // A line that is only filled is an area: the fill closes it.
-            const bool onlyFilled = style.filled && !style.stroked;
+            const bool onlyFilled = style.filled && (!style.stroked || options_.strokesAsOutlines);
             if (onlyFilled && !path.closed && path.segments.size() > 1) {
                 path.close();
                 path.closed = true;
@@ -316,9 +365,111 @@ private:
                    !(std::abs(b.low.x) < 1e7 && std::abs(b.low.y) < 1e7 && b.width() < 1e7 && b.height() < 1e7);
         });
         if (paths.empty()) return;
-        Drawing::Item item{nested(std::move(paths), style.evenOdd ? FillRule::evenOdd : FillRule::nonZero),
-                           layer.empty() ? "drawing" : layer, name(node)};
-        out_.items.push_back(std::move(item));
+        put(nested(std::move(paths), style.evenOdd ? FillRule::evenOdd : FillRule::nonZero), layer, name(node));
+    }
+
+    void put(std::vector<Piece> pieces, const std::string& layer, std::string name) {
+        if (clip_) {
+            std::vector<Piece> areas, kept;
+            for (auto& piece : pieces) {
+                if (piece.outline.closed) {
+                    areas.push_back(std::move(piece));
+                    continue;
+                }
+                for (auto& line : insideOf(piece.outline, *clip_)) kept.push_back({std::move(line), {}});
+            }
+            if (!areas.empty()) {
+                auto cut = combinedPieces(areas, *clip_, Combine::overlap);
+                if (cut)
+                    kept.insert(kept.begin(), cut->begin(), cut->end());
+                else
+                    notice("A clip path could not be applied: the drawing lies too far off.");
+            }
+            pieces = std::move(kept);
+        }
+        if (!pieces.empty())
+            out_.items.push_back({std::move(pieces), layer.empty() ? "drawing" : layer, std::move(name)});
+    }
+
+    /// Puts the clip that is named over the one there is. False: nothing is left to be drawn.
+    bool takeClip(const xml_node& node, std::string_view value, const Transform& place) {
+        const auto hash = value.find('#'), end = value.find_first_of("\"')", hash);
+        if (hash == std::string_view::npos) return notice("A clip path of another kind was not applied."), true;
+        const auto found =
+            ids_.find(std::string(value.substr(hash + 1, end == std::string_view::npos ? end : end - hash - 1)));
+        if (found == ids_.end() || localName(found->second) != "clipPath" || inClip_ || ++count_ > 1'000'000)
+            return notice("A clip path was not applied: there is no such thing."), true;
+        const xml_node clip = found->second;
+        if (std::string_view(clip.attribute("clipPathUnits").value()) == "objectBoundingBox")
+            return notice("A clip path in shares of its object was not applied."), true;
+        Transform own = place;
+        if (const auto by = clip.attribute("transform"))
+            if (const auto t = transformFrom(by.value())) own = own * *t;
+        inClip_ = true;
+        clipPaths_.clear();
+        bool displayed = true;
+        const SvgStyle style = styles_.of(clip, {}, displayed);
+        children(clip, own, style, 1, {});
+        inClip_ = false;
+        std::vector<Piece> area;
+        for (auto& path : clipPaths_) area.push_back({wound(std::move(path), true), {}});
+        auto whole = combinedPieces(area, {}, Combine::join);
+        if (whole && clip_) whole = combinedPieces(*whole, *clip_, Combine::overlap);
+        if (!whole) return notice(fmt::format("The clip path of {} was not applied.", name(node))), true;
+        clip_ = std::make_shared<const std::vector<Piece>>(std::move(*whole));
+        return !clip_->empty();
+    }
+
+    /// What a stroke covers. Worked out as large as it comes out, so that it is as exact.
+    void strokeOf(const xml_node& node, const std::vector<Path>& paths, const Transform& place, const SvgStyle& style,
+                  const std::string& layer) {
+        const double k = std::sqrt(std::abs(place.determinant()));
+        const auto width = lengthFrom(style.width, std::hypot(view_.width, view_.height) / std::sqrt(2.0));
+        if (!width || !(*width * k > 1e-6) || !(k > 1e-9) || !(*width * k < 1e4)) return;
+        const OffsetOptions options{.tolerance = 0.004,
+                                    .corner = style.joins == SvgStyle::Joins::round   ? Corner::round
+                                              : style.joins == SvgStyle::Joins::sharp ? Corner::sharp
+                                                                                      : Corner::flat,
+                                    .sharpLimit = 4};
+        const Cap cap = style.ends == SvgStyle::Ends::round    ? Cap::round
+                        : style.ends == SvgStyle::Ends::square ? Cap::square
+                                                               : Cap::flat;
+        std::vector<Path> outlines;
+        for (const bool closed : {false, true}) {
+            Rings lines;
+            for (const auto& path : paths)
+                if (path.closed == closed && !path.segments.empty())
+                    lines.push_back(flattened(transformed(path, Transform::scaled(k, k)), 0.001));
+            if (lines.empty()) continue;
+            const auto wide = widenedPaths(lines, closed, *width * k, cap, options);
+            if (!wide) return notice("A stroke lies too far off to become an outline.");
+            outlines.insert(outlines.end(), wide->begin(), wide->end());
+        }
+        for (auto& path : outlines) path = transformed(path, place * Transform::scaled(1 / k, 1 / k));
+        put(nested(std::move(outlines), FillRule::nonZero), layer, name(node));
+    }
+
+    void image(const xml_node& node, const Transform& place) {
+        std::string_view link = node.attribute("href").value();
+        if (link.empty()) link = node.attribute("xlink:href").value();
+        const double width = x(node, "width"), height = y(node, "height");
+        std::optional<std::string> bytes;
+        if (link.starts_with("data:")) {
+            if (const auto comma = link.find(";base64,"); comma != std::string_view::npos)
+                bytes = fromBase64(link.substr(comma + 8));
+        } else if (!link.empty() && options_.linked) {
+            bytes = options_.linked(link);
+        }
+        if (!bytes || !(width > 0 && height > 0))
+            return notice("A picture in the drawing was left out. Add it by itself.");
+        // The unit square, y up, onto its place; the picture fills it as its aspect says.
+        auto picture = picture::decoded(*bytes);
+        if (!picture) return notice(fmt::format("A picture in the drawing was left out: {}", picture.problem().what));
+        const ViewBox own{0, 0, double(picture->width), double(picture->height)};
+        const Transform fit = fitted(own, width, height, node.attribute("preserveAspectRatio").value());
+        const Transform square{own.width, 0, 0, -own.height, 0, own.height};
+        out_.pictures.push_back({std::move(*bytes), name(node) + ".png",
+                                 place * Transform::moved({x(node, "x"), y(node, "y")}) * fit * square});
     }
 
     Path box(const xml_node& node, double width, double height) {
@@ -333,7 +484,11 @@ private:
         return transformed(unitBox, Transform::moved(at) * Transform::scaled(rx, ry));
     }
 
+    SvgOptions options_;
     SvgStyles styles_;
+    std::shared_ptr<const std::vector<Piece>> clip_; // in mm; none: nothing is clipped
+    std::vector<Path> clipPaths_;                    // of the clip path being read
+    bool inClip_ = false;
     xml_node root_;
     std::map<std::string, xml_node> ids_;
     ViewBox view_;
@@ -345,7 +500,7 @@ private:
 
 } // namespace
 
-Result<Drawing> drawingFromSvg(std::string_view text) {
+Result<Drawing> drawingFromSvg(std::string_view text, const SvgOptions& options) {
     pugi::xml_document file;
     const auto read = file.load_buffer(text.data(), text.size(), pugi::parse_default | pugi::parse_ws_pcdata_single);
     const auto root = file.document_element();
@@ -359,7 +514,7 @@ Result<Drawing> drawingFromSvg(std::string_view text) {
         return Problem{.what = "This is no SVG drawing.",
                        .where = fmt::format("element “{}”", root.name()),
                        .mend = "Choose a file that begins with <svg>."};
-    auto drawing = Walker(root).run();
+    auto drawing = Walker(root, options).run();
     if (drawing && !read && drawing->items.empty()) return noDrawing();
     if (drawing && !read)
         drawing->notices.insert(drawing->notices.begin(),

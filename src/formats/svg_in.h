@@ -2,14 +2,22 @@
 
 #include "formats/drawing.h"
 
+#include <functional>
+
 namespace ferro::formats {
+
+struct SvgOptions {
+    bool strokesAsOutlines = false; ///< what is stroked comes in as the area that the stroke covers
+    /// The bytes of a linked picture by its name; without it linked pictures are left out.
+    std::function<std::optional<std::string>(std::string_view)> linked = {};
+};
 
 /// Reads the static geometry of an SVG drawing (SVG 1.1 and 2): paths, shapes, nested transforms, units, viewBox with
 /// preserveAspectRatio, nested svg, use and symbol, style sheets in the file with type, class and id selectors, style
-/// attributes, display and visibility, fill rules. Lengths without a unit are CSS pixels, 96 to the inch. Groups next
-/// to the root become layers by their label or id. What has no geometry of its own to give (text, pictures, clips,
-/// masks, patterns) is told as a notice. The whole is refused with its place when it is no SVG, and where it holds more
-/// than a million elements or refers to itself.
-[[nodiscard]] Result<Drawing> drawingFromSvg(std::string_view text);
+/// attributes, display and visibility, fill rules, clip paths; embedded pictures. Lengths without a unit are CSS
+/// pixels, 96 to the inch. Groups next to the root become layers by their label or id. What has no geometry of its own
+/// to give (text, masks, patterns) is told as a notice. The whole is refused with its place when it is no SVG, and
+/// where it holds more than a million elements or refers to itself.
+[[nodiscard]] Result<Drawing> drawingFromSvg(std::string_view text, const SvgOptions& options = {});
 
 } // namespace ferro::formats

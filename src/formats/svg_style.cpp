@@ -47,6 +47,18 @@ void take(SvgStyle& style, bool& displayed, std::string_view name, std::string_v
         style.stroked = value != "none" && value != "transparent";
     else if (name == "fill-rule")
         style.evenOdd = value == "evenodd";
+    else if (name == "stroke-width")
+        style.width = value;
+    else if (name == "stroke-linecap")
+        style.ends = value == "round"    ? SvgStyle::Ends::round
+                     : value == "square" ? SvgStyle::Ends::square
+                                         : SvgStyle::Ends::flat;
+    else if (name == "stroke-linejoin")
+        style.joins = value == "round"   ? SvgStyle::Joins::round
+                      : value == "bevel" ? SvgStyle::Joins::flat
+                                         : SvgStyle::Joins::sharp;
+    else if (name == "clip-path")
+        style.clip = value;
 }
 
 } // namespace
@@ -116,7 +128,9 @@ void SvgStyles::read(std::string_view sheet) {
 
 SvgStyle SvgStyles::of(const pugi::xml_node& element, SvgStyle style, bool& displayed) const {
     displayed = true;
-    for (const char* name : {"display", "visibility", "fill", "stroke", "fill-rule"})
+    style.clip.clear();
+    for (const char* name : {"display", "visibility", "fill", "stroke", "fill-rule", "stroke-width", "stroke-linecap",
+                             "stroke-linejoin", "clip-path"})
         if (const auto attribute = element.attribute(name)) take(style, displayed, name, trimmed(attribute.value()));
     std::string_view type = element.name();
     if (const auto colon = type.rfind(':'); colon != std::string_view::npos) type.remove_prefix(colon + 1);

@@ -12,6 +12,10 @@ namespace ferro::formats {
 struct SvgStyle {
     bool shown = true; ///< visibility, which is inherited but can be taken back
     bool filled = true, stroked = false, evenOdd = false;
+    std::string width = "1"; ///< of the stroke, with its unit
+    enum class Ends { flat, round, square } ends = Ends::flat;
+    enum class Joins { sharp, round, flat } joins = Joins::sharp;
+    std::string clip; ///< "url(#…)" of the element itself: it is not inherited
 };
 
 /// The style sheets of one file.

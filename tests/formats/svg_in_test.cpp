@@ -201,3 +201,78 @@ TEST_CASE("svg in: hostile files are refused with their place, or read in bounde
                 for (const auto& piece : item.pieces) CHECK(isFinite(piece.outline.end()));
     }
 }
+
+TEST_CASE("svg in: clip paths are applied, nested ones too, to areas and to lines") {
+    const auto clips =
+        "<defs><clipPath id='half'><rect x='0' y='0' width='50' height='100'/></clipPath>"
+        "<clipPath id='disc' transform='translate(10 0)'><circle cx='40' cy='50' r='20'/></clipPath></defs>";
+    const auto area = [](const Drawing& d) {
+        double sum = 0;
+        for (const auto& item : d.items)
+            for (const auto& piece : item.pieces) {
+                sum += piece.outline.closed ? areaOf(piece.outline) : 0;
+                for (const auto& opening : piece.openings) sum += areaOf(opening);
+            }
+        return sum;
+    };
+    const auto disc = inside(std::string(clips) + "<rect width='100' height='100' clip-path='url(#disc)'/>");
+    CHECK(disc.notices.empty());
+    CHECK(area(disc) == Approx(400 * pi));
+    CHECK(disc.items[0].pieces[0].outline.segments[0].kind == Segment::Kind::arc);
+    const auto both = inside(std::string(clips) + "<g style='clip-path:url(#half)'><g clip-path=\"url('#disc')\">"
+                                                  "<rect width='100' height='100'/></g></g>");
+    CHECK(area(both) == Approx(200 * pi));
+    // A line comes in as what is left of it, a shape outside not at all, and what follows is not clipped.
+    const auto line =
+        inside(std::string(clips) + "<g clip-path='url(#disc)'><path d='M0 50h100' fill='none' stroke='#000'/>"
+                                    "<rect x='90' y='90' width='5' height='5'/></g><rect width='3' height='3'/>");
+    REQUIRE(line.items.size() == 2);
+    CHECK(boundsOf(line.items[0].pieces[0]).low.x == Approx(30).margin(0.001));
+    CHECK(boundsOf(line.items[0].pieces[0]).high.x == Approx(70).margin(0.001));
+    CHECK(area(line) == Approx(9));
+    CHECK_FALSE(inside("<rect width='9' height='9' clip-path='url(#gone)'/>").notices.empty());
+}
+
+TEST_CASE("svg in: strokes become outlines on request, with their ends and corners") {
+    formats::SvgOptions options;
+    options.strokesAsOutlines = true;
+    const auto wide = [&](const char* more) {
+        const auto d = formats::drawingFromSvg(
+            fmt::format("<svg width='100mm' height='100mm' viewBox='0 0 50 50'><path d='M5 5h20v10' fill='none' "
+                        "stroke='#000' stroke-width='2' {}/></svg>",
+                        more),
+            options);
+        REQUIRE(d);
+        REQUIRE(d->items.size() == 1);
+        REQUIRE(d->items[0].pieces.size() == 1);
+        return areaOf(d->items[0].pieces[0].outline);
+    };
+    // In mm: lines of 40 and 20, 4 wide; they share a square of 2 by 2, and the one outside it is what joins differ in.
+    CHECK(wide("") == Approx(240).epsilon(1e-4));
+    CHECK(wide("stroke-linejoin='bevel'") == Approx(238).epsilon(1e-4));
+    CHECK(wide("stroke-linecap='square'") == Approx(256).epsilon(1e-4));
+    CHECK(wide("style='stroke-linecap:round;stroke-linejoin:round'") == Approx(236 + 5 * pi).epsilon(1e-3));
+}
+
+TEST_CASE("svg in: an embedded picture comes in where it lies, linked ones only from beside the drawing") {
+    const std::string png =
+        "iVBORw0KGgoAAAANSUhEUgAAAAIAAAABCAAAAADRSSBWAAAAC0lEQVR4nGNg+A8AAQIBAEK+vGgAAAAASUVORK5CYII=";
+    const auto d =
+        inside("<image x='10' y='20' width='40' height='40' xlink:href='data:image/png;base64," + png + "'/>");
+    INFO((d.notices.empty() ? "" : d.notices[0].text));
+    REQUIRE(d.pictures.size() == 1);
+    // Twice as wide as high: fitted into the square, in its middle.
+    const auto added = formats::withDrawing({}, d);
+    REQUIRE(added.artwork.items.size() == 1);
+    const Box box = artwork::boundsOf(added.artwork.items[0]);
+    CHECK(box.low.x == Approx(10));
+    CHECK(box.low.y == Approx(50));
+    CHECK(box.width() == Approx(40));
+    CHECK(box.height() == Approx(20));
+    CHECK_FALSE(inside("<image width='9' height='9' href='data:image/png;base64,!!'/>").notices.empty());
+    CHECK_FALSE(inside("<image width='9' height='9' href='heron.png'/>").notices.empty());
+    const auto linked = formats::linkedIn(FERRO_DEMO);
+    CHECK(linked("heron-ink.png").has_value());
+    for (const char* name : {"/etc/hostname", "../README.md", "http://x/y.png", "", "none.png"})
+        CHECK_FALSE(linked(name).has_value());
+}
