@@ -11,7 +11,7 @@ bool operator==(const Item& a, const Item& b) {
     if (!same || a.leaf == b.leaf) return same;
     if (const auto* shape = shapeOf(a)) return shape->piece == shapeOf(b)->piece && shape->widths == shapeOf(b)->widths;
     const auto *p = pictureOf(a), *q = pictureOf(b);
-    return p->file == q->file && p->size == q->size && *p->bytes == *q->bytes;
+    return p->file == q->file && p->size == q->size && p->clean == q->clean && *p->bytes == *q->bytes;
 }
 
 bool operator==(const Group& a, const Group& b) {

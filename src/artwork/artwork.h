@@ -2,7 +2,7 @@
 
 #include "base/id.h"
 #include "geometry/path.h"
-#include "picture/picture.h"
+#include "picture/clean.h"
 
 #include <map>
 #include <memory>
@@ -26,8 +26,12 @@ struct Shape {
 struct PictureLeaf {
     std::string file; ///< name only
     std::shared_ptr<const std::string> bytes;
-    picture::Picture picture;
-    Vec2 size; ///< mm
+    picture::Picture picture; ///< as it is worked with: cleaned up
+    Vec2 size;                ///< mm of that
+    // The clean-up; without it the two pictures are one.
+    picture::Picture original = {};
+    std::vector<picture::CleanStep> clean = {};
+    Vec2 low = {}; ///< mm: where the cleaned picture's lower left corner lies on the original
 };
 using Leaf = std::variant<std::shared_ptr<const Shape>, std::shared_ptr<const PictureLeaf>>;
 

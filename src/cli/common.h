@@ -22,6 +22,8 @@ void addProof(CLI::App& app, int& exit);
 void addWrite(CLI::App& app, int& exit);
 void addRun(CLI::App& app, int& exit);
 void addMend(CLI::App& app, int& exit);
+void addBridge(CLI::App& app, int& exit);
+void addClean(CLI::App& app, int& exit);
 void addConvert(CLI::App& app, int& exit);
 void addDump(CLI::App& app, int& exit);
 

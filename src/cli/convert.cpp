@@ -10,7 +10,7 @@ void addConvert(CLI::App& app, int& exit) {
         std::string in, out, unit;
         std::vector<std::string> layers, colours;
         double join = 0.01;
-        bool lines = false, json = false;
+        bool lines = false, json = false, strokes = false;
     };
     auto* command =
         app.add_subcommand("convert", "Write a drawing, or a job's artwork, as SVG or DXF at its exact size.\n"
@@ -23,6 +23,8 @@ void addConvert(CLI::App& app, int& exit) {
     command->add_option("--unit", o->unit, "mm, inch, cm, m or foot, for a drawing that does not say");
     command->add_option("--join", o->join, "mm between ends of loose lines that belong together (0.01)")
         ->check(CLI::Range(0.0, 10.0));
+    command->add_flag("--strokes-as-outlines", o->strokes,
+                      "of SVG: what is stroked as the area that the stroke covers");
     command->add_flag("--lines", o->lines, "straight lines in place of curves, within 0.005 mm");
     command->add_flag("--json", o->json, "tell the layers on standard output");
     command->callback([o, &exit] {
@@ -32,9 +34,9 @@ void addConvert(CLI::App& app, int& exit) {
             const auto job = job::load(realDisk(), o->in);
             if (!job) return void(exit = complain(job.problem()));
             art = *job->artwork;
-            page = {{0, 0}, {job->stock.width, job->stock.height}};
+            page = job::sheetOf(job->stock);
         } else {
-            const auto read = readDrawing(o->in, o->unit);
+            const auto read = readDrawing(o->in, o->unit, o->strokes);
             if (!read) return void(exit = complain(read.problem()));
             auto added = addedTo({}, *read, o->join);
             page = {{0, 0}, read->size};

@@ -6,7 +6,7 @@
 
 namespace ferro::cli {
 
-Result<formats::Drawing> readDrawing(const std::string& file, const std::string& unit) {
+Result<formats::Drawing> readDrawing(const std::string& file, const std::string& unit, bool strokesAsOutlines) {
     std::optional<double> mmPerUnit;
     for (const auto& u : formats::drawnUnits)
         if (u.word == unit) mmPerUnit = u.mm;
@@ -16,7 +16,8 @@ Result<formats::Drawing> readDrawing(const std::string& file, const std::string&
                        .mend = "Use mm, inch, cm, m or foot."};
     const auto bytes = realDisk().read(file);
     if (!bytes) return bytes.problem();
-    auto drawing = formats::drawingFrom(*bytes, file, mmPerUnit);
+    auto drawing = formats::drawingFrom(
+        *bytes, file, {mmPerUnit, strokesAsOutlines, formats::linkedIn(std::filesystem::path(file).parent_path())});
     if (!drawing) return drawing.problem().within(std::filesystem::path(file).filename().string());
     for (const auto& n : drawing->notices) fmt::print(stderr, "{}\n", n.text);
     const auto& drawn = drawing->drawn;

@@ -30,7 +30,7 @@ void addMend(CLI::App& app, int& exit) {
         std::string job, out;
         std::vector<std::string> fix;
         bool audit = false, asJson = false;
-        mend::Tolerances tolerances;
+        std::optional<double> gap, doubled, speck, thin; // for this once; else the job's own
     };
     auto* command = app.add_subcommand("mend", "Find what keeps pieces from being cut as they are meant, and mend it.\n"
                                                "Example: ferrograph-cli mend kit.ferro --fix gap doubled --gap 0.2");
@@ -38,15 +38,20 @@ void addMend(CLI::App& app, int& exit) {
     command->add_option("job", o->job)->required();
     command->add_flag("--audit", o->audit, "only look; so without --fix too");
     command->add_option("--fix", o->fix, "speck, stub, doubled, gap, crossing, crowded, beyond, or all");
-    command->add_option("--gap", o->tolerances.gap, "mm between ends that are meant to meet");
-    command->add_option("--doubled", o->tolerances.doubled, "mm between lines that are meant to be one");
-    command->add_option("--speck", o->tolerances.speck, "mm²; smaller pieces are specks");
-    command->add_option("--thin", o->tolerances.thin, "mm that fewer points may change an outline");
+    command->add_option("--gap", o->gap, "mm between ends that are meant to meet");
+    command->add_option("--doubled", o->doubled, "mm between lines that are meant to be one");
+    command->add_option("--speck", o->speck, "mm²; smaller pieces are specks");
+    command->add_option("--thin", o->thin, "mm that fewer points may change an outline");
     command->add_option("-o,--out", o->out, "write here instead of over the job");
     command->add_flag("--json", o->asJson, "the audit as JSON, after mending");
     command->callback([o, &exit] {
         auto job = job::load(realDisk(), o->job);
         if (!job) return void(exit = complain(job.problem()));
+        auto tolerances = job->tolerances;
+        tolerances.gap = o->gap.value_or(tolerances.gap);
+        tolerances.doubled = o->doubled.value_or(tolerances.doubled);
+        tolerances.speck = o->speck.value_or(tolerances.speck);
+        tolerances.thin = o->thin.value_or(tolerances.thin);
         std::vector<mend::Fault> which;
         for (const auto& word : o->fix) {
             const auto fault = mend::faultFrom(word);
@@ -60,10 +65,10 @@ void addMend(CLI::App& app, int& exit) {
             else
                 which.assign(mend::faults.begin(), mend::faults.end());
         }
-        const Box stock{{0, 0}, {job->stock.width, job->stock.height}};
+        const Box stock = job::sheetOf(job->stock);
         ShownProgress shown("mending");
         if (!which.empty() && !o->audit) {
-            auto mended = mend::withAllMended(*job->artwork, which, o->tolerances, stock, shown.progress);
+            auto mended = mend::withAllMended(*job->artwork, which, tolerances, stock, shown.progress);
             if (!mended) return void(exit = complain(mended.problem()));
             fmt::print(o->asJson ? stderr : stdout, "{}\n", mended->did);
             if (mended->count > 0 || !o->out.empty()) {
@@ -73,7 +78,7 @@ void addMend(CLI::App& app, int& exit) {
             }
             if (!o->asJson) return;
         }
-        const auto audit = mend::audited(*job->artwork, o->tolerances, stock, shown.progress);
+        const auto audit = mend::audited(*job->artwork, tolerances, stock, shown.progress);
         if (!audit) return void(exit = complain(audit.problem()));
         if (o->asJson) return fmt::print("{}\n", jsonOf(*audit).dump(2));
         for (const auto& f : audit->findings)

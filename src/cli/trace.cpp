@@ -1,12 +1,13 @@
 #include "trace/trace.h"
 #include "cli/common.h"
+#include "cli/trace_words.h"
 #include "formats/hairlines.h"
 
 namespace ferro::cli {
 
 void addTrace(CLI::App& app, int& exit) {
     struct Options {
-        std::string picture, out, report, find = "areas";
+        std::string picture, out, report, colours, only, patches, find = "areas";
         double width = 0;
         trace::Settings settings;
     };
@@ -17,14 +18,23 @@ void addTrace(CLI::App& app, int& exit) {
     command->add_option("-o,--out", o->out, "SVG file, - for standard output");
     command->add_option("--report", o->report, "JSON file with level, counts and the largest miss");
     command->add_option("--width", o->width, "mm; without it the picture's own size")->check(CLI::Range(0.1, 10000.0));
-    command->add_option("--find", o->find, "areas, outer-edge or strokes")
-        ->check(CLI::IsMember({"areas", "outer-edge", "strokes"}));
+    command->add_option("--find", o->find, "areas, outer-edge, strokes, colours or edges")
+        ->check(CLI::IsMember(std::vector<std::string>(trace::findWords.begin(), trace::findWords.end())));
     command->add_option("--level", o->settings.level, "grey below which is dark, 1 to 255 (default: found)")
         ->check(CLI::Range(1, 255));
     command->add_flag("--invert", o->settings.invert, "light shapes on dark");
     command->add_option("--speck", o->settings.speck, "mm², smaller areas are dropped");
     command->add_option("--corners", o->settings.cornersUnder, "degrees; bends tighter than this stay corners");
     command->add_option("--follow", o->settings.followWithin, "mm that a curve may leave the outline");
+    command->add_option("--colours", o->colours, "how many, or which: 4, or #9e3f22,#ffffff (default: found)");
+    command->add_flag("--stacked", o->settings.stacked, "each colour goes on under those that lie on it");
+    command->add_flag("--paper", o->settings.paper, "the colour round the picture's edge too");
+    command->add_option("--above", o->settings.above, "a band: greys below this are light again")
+        ->check(CLI::Range(0, 255));
+    command->add_option("--only", o->only, "x,y,width,height in mm: nothing else is traced");
+    command->add_option("--line", o->settings.lineWidth, "mm, of edges: what is wider is an area");
+    command->add_option("--step", o->settings.leastStep, "greys, of edges: what differs by less is none");
+    command->add_option("--patches", o->patches, "JSON file: [{\"area\": \"10,10,40,30\", \"find\": \"strokes\"}]");
     command->callback([o, &exit] {
         const auto picture = picture::load(o->picture);
         if (!picture) return void(exit = complain(picture.problem()));
@@ -35,9 +45,22 @@ void addTrace(CLI::App& app, int& exit) {
             notice("The picture does not say its size; taken as 200 mm wide. Give --width.");
         }
         o->settings.find = *trace::findFrom(o->find);
-        const auto grey = picture::greyOf(*picture);
+        if (!o->colours.empty())
+            if (auto taken = trace::takeColours(o->colours, o->settings); !taken)
+                return void(exit = complain(taken.problem()));
+        if (!o->only.empty())
+            if (auto taken = takeTraceSetting("only", o->only, Units::mm, o->settings); !taken)
+                return void(exit = complain(taken.problem()));
+        std::vector<trace::Patch> patches;
+        if (!o->patches.empty()) {
+            const auto text = realDisk().read(o->patches);
+            if (!text) return void(exit = complain(text.problem()));
+            auto some = patchesFrom(*text, o->settings);
+            if (!some) return void(exit = complain(some.problem().within(o->patches)));
+            patches = std::move(*some);
+        }
         ShownProgress shown("tracing");
-        const auto traced = trace::traced(grey, pxPerMm, o->settings, shown.progress);
+        const auto traced = trace::traced(*picture, pxPerMm, o->settings, shown.progress, patches);
         if (!traced) return void(exit = complain(traced.problem()));
         std::size_t openings = 0;
         double area = 0;
@@ -46,18 +69,30 @@ void addTrace(CLI::App& app, int& exit) {
             area += areaOf(piece.outline);
             for (const auto& opening : piece.openings) area += areaOf(opening);
         }
-        const nlohmann::json report{{"level", traced->level},
-                                    {"pieces", traced->pieces.size()},
-                                    {"openings", openings},
-                                    {"points", traced->points},
-                                    {"specksDropped", traced->specksDropped},
-                                    {"largestMiss", traced->largestMiss},
-                                    {"pxPerMm", pxPerMm},
-                                    {"area", area},
-                                    {"quality", picture::wordsFor(picture::qualityOf(grey, pxPerMm))}};
+        std::vector<formats::Hairlines> layers;
+        nlohmann::json colours = nlohmann::json::array();
+        auto next = traced->pieces.begin();
+        for (const auto& layer : traced->layers) {
+            const auto end = next + static_cast<std::ptrdiff_t>(layer.pieces);
+            layers.push_back({layer.name, trace::toText(layer.colour), {next, end}});
+            colours.push_back(
+                {{"name", layer.name}, {"colour", trace::toText(layer.colour)}, {"pieces", layer.pieces}});
+            next = end;
+        }
+        if (layers.empty()) layers.push_back({"trace", "#000000", traced->pieces});
+        nlohmann::json report{{"level", traced->level},
+                              {"pieces", traced->pieces.size()},
+                              {"openings", openings},
+                              {"points", traced->points},
+                              {"specksDropped", traced->specksDropped},
+                              {"largestMiss", traced->largestMiss},
+                              {"pxPerMm", pxPerMm},
+                              {"area", area},
+                              {"quality", picture::wordsFor(picture::qualityOf(picture::greyOf(*picture), pxPerMm))}};
+        if (!colours.empty()) report["colours"] = std::move(colours);
         if (!o->out.empty()) {
             const Box page{{0, 0}, {picture->width / pxPerMm, picture->height / pxPerMm}};
-            if (auto done = writeText(o->out, formats::svgOf({{"trace", "#000000", traced->pieces}}, page)); !done)
+            if (auto done = writeText(o->out, formats::svgOf(layers, page)); !done)
                 return void(exit = complain(done.problem()));
         }
         if (!o->report.empty()) {

@@ -1,6 +1,7 @@
 // Edits of what is drawn: drawing, pictures and their trace, and everything done to items.
 #include "artwork/edits.h"
 #include "cli/drawings.h"
+#include "cli/trace_words.h"
 #include "cli/words_internal.h"
 #include "formats/svg.h"
 #include "geometry/nesting.h"
@@ -83,62 +84,32 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
 
 Result<Job> withDrawingFile(const Job& job, Words w) {
     std::string unit;
-    if (w.back().starts_with("unit=")) unit = w.back().substr(5), w.pop_back();
-    auto drawing = readDrawing(w[0], unit);
+    bool strokes = false;
+    for (; w.size() > 1 && w.back().find('=') != std::string::npos; w.pop_back()) {
+        const auto set = assignmentFrom(w.back());
+        if (!set) return set.problem();
+        if (set->name == "unit")
+            unit = set->value;
+        else if (set->name == "strokes" && (set->value == "lines" || set->value == "outlines"))
+            strokes = set->value == "outlines";
+        else
+            return Problem{.what = fmt::format("A drawing has no setting “{}”.", w.back()),
+                           .where = {},
+                           .mend = "Use unit= or strokes=lines or outlines."};
+    }
+    auto drawing = readDrawing(w[0], unit, strokes);
     if (!drawing) return drawing.problem();
-    if (drawing->items.empty()) return Problem{.what = "The drawing holds nothing to cut.", .where = w[0], .mend = {}};
+    if (drawing->items.empty() && drawing->pictures.empty())
+        return Problem{.what = "The drawing holds nothing to cut.", .where = w[0], .mend = {}};
     if (w.size() > 1) {
         auto to = lengths(job, w, 1, 2);
         if (!to) return to.problem();
         const Transform move = Transform::moved({(*to)[0], (*to)[1]});
         for (auto& item : drawing->items)
             for (auto& piece : item.pieces) piece = transformed(piece, move);
+        for (auto& picture : drawing->pictures) picture.place = move * picture.place;
     }
     return job::withArtwork(job, addedTo(*job.artwork, *drawing).artwork);
-}
-
-/// One setting of a trace.
-Result<void> takeTraceWord(const Job& job, const std::string& word, trace::Settings& settings, std::string& layer) {
-    const auto set = assignmentFrom(word);
-    if (!set) return set.problem();
-    const auto& [name, value] = *set;
-    if (name == "layer") {
-        if (value.empty()) return Problem{.what = "The layer has no name.", .where = word, .mend = {}};
-        layer = value;
-    } else if (name == "find") {
-        const auto find = trace::findFrom(value);
-        if (!find) return Problem{.what = "A trace finds areas, outer-edge or strokes.", .where = word, .mend = {}};
-        settings.find = *find;
-    } else if (name == "invert") {
-        const auto on = onOff(value);
-        if (!on) return on.problem();
-        settings.invert = *on;
-    } else {
-        struct Number {
-            std::string_view name;
-            Measure measure;
-            double trace::Settings::*member;
-        };
-        constexpr Number numbers[] = {{"speck", Measure::area, &trace::Settings::speck},
-                                      {"corners", Measure::angle, &trace::Settings::cornersUnder},
-                                      {"follow", Measure::length, &trace::Settings::followWithin},
-                                      {"level", Measure::count, nullptr}};
-        const auto known =
-            std::find_if(std::begin(numbers), std::end(numbers), [&](const Number& n) { return n.name == set->name; });
-        if (known == std::end(numbers))
-            return Problem{.what = fmt::format("A trace has no setting “{}”.", name),
-                           .where = {},
-                           .mend = "Use find=, level=, invert=, speck=, corners=, follow=, layer=."};
-        const auto number = parseQuantity(value, known->measure, job.units);
-        if (!number) return number.problem().within(word);
-        if (known->member)
-            settings.*(known->member) = *number;
-        else if (*number >= -1 && *number <= 255)
-            settings.level = static_cast<int>(*number);
-        else
-            return Problem{.what = "The level must be between 1 and 255.", .where = word, .mend = {}};
-    }
-    return {};
 }
 
 Result<Job> withTraced(const Job& job, const Words& w) {
@@ -150,11 +121,32 @@ Result<Job> withTraced(const Job& job, const Words& w) {
                        .where = {},
                        .mend = "See ferrograph-cli info JOB --json."};
     trace::Settings settings;
+    std::vector<trace::Patch> patches;
     std::string layer = "trace";
-    for (std::size_t i = 1; i < w.size(); ++i)
-        if (auto taken = takeTraceWord(job, w[i], settings, layer); !taken) return taken.problem();
+    for (std::size_t i = 1; i < w.size(); ++i) {
+        const auto set = assignmentFrom(w[i]);
+        if (!set) return set.problem();
+        if (set->name == "layer" && !set->value.empty()) {
+            layer = set->value;
+        } else if (set->name == "patches") {
+            const auto text = realDisk().read(set->value);
+            if (!text) return text.problem();
+            auto some = patchesFrom(*text, settings);
+            if (!some) return some.problem().within(set->value);
+            patches = std::move(*some);
+        } else {
+            const auto known = takeTraceSetting(set->name, set->value, job.units, settings);
+            if (!known) return known.problem();
+            if (!*known)
+                return Problem{
+                    .what = fmt::format("A trace has no setting “{}”.", set->name),
+                    .where = {},
+                    .mend = "Use find=, level=, above=, invert=, speck=, corners=, follow=, only=, line=, step=, "
+                            "colours=, stacked=, paper=, patches=, layer=."};
+        }
+    }
     Progress progress;
-    auto traced = trace::tracedItem(*item, settings, progress);
+    auto traced = trace::tracedItem(*item, settings, progress, patches);
     if (!traced) return traced.problem();
     return job::withArtwork(job, trace::withAccepted(*job.artwork, item->id, *traced, layer));
 }
@@ -166,10 +158,27 @@ std::vector<Verb> drawingVerbs() {
         {"picture", "FILE [WIDTH]", "add a picture, its own size or this wide", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withPictureFile(j, w); }},
         {"trace",
-         "ITEM [find=areas|outer-edge|strokes] [level=N] [speck=MM2] [corners=DEG] [follow=MM] [invert=on] "
+         "ITEM [find=areas|outer-edge|strokes|colours|edges] [level=N] [above=N] [invert=on] [speck=MM2] [corners=DEG] "
+         "[follow=MM] [only=X,Y,W,H] [line=MM] [step=N] [colours=N|#RRGGBB,…] [stacked=on] [paper=on] [patches=FILE] "
          "[layer=NAME]",
          "trace a picture and accept the result", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withTraced(j, w); }},
+        {"clean", "ITEM [STEP…]",
+         "clean a picture up by these steps, from the original; none: as it came. crop=X,Y,W,H straighten=DEG "
+         "tone=BRIGHT,CONTRAST even-light=MM black-white=LEVEL invert despeckle=MM2 smooth=MM erase=MM:X,Y;X,Y draw=…",
+         1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto ids = itemsFrom(j, w[0]);
+             if (!ids) return ids.problem();
+             std::vector<picture::CleanStep> steps;
+             for (std::size_t i = 1; i < w.size(); ++i) {
+                 auto step = cleanStepFrom(w[i], j.units);
+                 if (!step) return step.problem();
+                 steps.push_back(std::move(*step));
+             }
+             Progress progress;
+             return job::withArtwork(j, artwork::withCleanUp(*j.artwork, ids->front(), steps, progress));
+         }},
         {"rectangle", "X Y WIDTH HEIGHT [LAYER] [CORNER]", "draw a rectangle", 4,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              auto n = lengths(j, w, 0, 4);
@@ -198,7 +207,7 @@ std::vector<Verb> drawingVerbs() {
              if (!n) return n.problem();
              return withDrawn(j, Path{{(*n)[0], (*n)[1]}, {}, false}, w, 2, "point");
          }},
-        {"drawing", "FILE [X Y] [unit=mm|inch|cm|m|foot]",
+        {"drawing", "FILE [X Y] [unit=mm|inch|cm|m|foot] [strokes=lines|outlines]",
          "take in an SVG or DXF drawing at its real size, layers and all, its page or corner at X Y", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withDrawingFile(j, w); }},
         {"path", "DATA [LAYER] [NAME]",

@@ -1,3 +1,4 @@
+#include "artwork/choose.h"
 #include "cli/words_internal.h"
 
 #include "plan/selection.h"
@@ -30,8 +31,50 @@ Result<std::uint32_t> idFrom(std::string_view word) {
     return id;
 }
 
+namespace {
+Problem nothingAnswers(const std::string& word) {
+    return {.what = fmt::format("Nothing answers to “{}”.", word),
+            .where = {},
+            .mend = "See ferrograph-cli info JOB --json."};
+}
+
+/// Chosen by what they are like; none when the word does not begin that way.
+std::optional<Result<artwork::Ids>> chosenFrom(const Job& job, const std::string& word) {
+    const auto& art = *job.artwork;
+    const auto colon = word.find(':');
+    if (colon == std::string::npos) return std::nullopt;
+    const auto kind = word.substr(0, colon), rest = word.substr(colon + 1);
+    if (kind == "upto") {
+        const auto size = lengthOf(job, rest);
+        if (!size) return Result<artwork::Ids>(size.problem());
+        return artwork::upToSize(art, *size);
+    }
+    if (kind == "form") {
+        constexpr std::pair<std::string_view, artwork::Form> forms[] = {{"openLines", artwork::Form::openLines},
+                                                                        {"outlines", artwork::Form::outlines},
+                                                                        {"points", artwork::Form::points},
+                                                                        {"circles", artwork::Form::circles}};
+        for (const auto& [name, form] : forms)
+            if (name == rest) return artwork::ofForm(art, form);
+        return Result<artwork::Ids>(Problem{.what = fmt::format("There is no form “{}”.", rest),
+                                            .where = {},
+                                            .mend = "Use openLines, outlines, points or circles."});
+    }
+    if (kind != "like" && kind != "in" && kind != "not") return std::nullopt;
+    auto of = itemsFrom(job, rest);
+    if (!of) return of;
+    return kind == "like" ? artwork::likeThese(art, *of)
+           : kind == "in" ? artwork::inside(art, *of)
+                          : artwork::inverted(art, *of);
+}
+} // namespace
+
 Result<artwork::Ids> itemsFrom(const Job& job, const std::string& word) {
     artwork::Ids ids;
+    if (auto some = chosenFrom(job, word)) {
+        if (*some && (*some)->empty()) return nothingAnswers(word);
+        return *some;
+    }
     if (word.starts_with("layer:") || word.starts_with("name:") || word == "all") {
         for (const auto& item : job.artwork->items) {
             const auto* layer = artwork::find(*job.artwork, item.layer);
@@ -40,10 +83,7 @@ Result<artwork::Ids> itemsFrom(const Job& job, const std::string& word) {
                                                              : plan::matches(word.substr(5), item.name);
             if (wanted) ids.push_back(item.id);
         }
-        if (ids.empty())
-            return Problem{.what = fmt::format("Nothing answers to “{}”.", word),
-                           .where = {},
-                           .mend = "See ferrograph-cli info JOB --json."};
+        if (ids.empty()) return nothingAnswers(word);
         return ids;
     }
     std::string_view rest = word;

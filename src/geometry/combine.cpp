@@ -188,4 +188,73 @@ Result<std::vector<Piece>> combinedPieces(const std::vector<Piece>& first, const
     return nested(std::move(paths));
 }
 
+std::vector<Path> insideOf(const Path& line, const std::vector<Piece>& area) {
+    Rings rings;
+    for (const auto& piece : area)
+        for (auto& ring : flattened(piece, chordError)) rings.push_back(std::move(ring));
+    if (line.segments.empty()) return contains(rings, line.start) ? std::vector{line} : std::vector<Path>{};
+    struct Edge {
+        Vec2 a, b;
+    };
+    std::vector<Edge> edges;
+    std::vector<Box> boxes;
+    for (const auto& ring : rings)
+        for (std::size_t i = 0; i < ring.size(); ++i) {
+            edges.push_back({ring[i], ring[(i + 1) % ring.size()]});
+            Box box;
+            box.take(edges.back().a);
+            box.take(edges.back().b);
+            boxes.push_back(box);
+        }
+    const SpatialIndex index(boxes);
+    // Lengths along the line at which it crosses an edge, by the shares of its segments.
+    const Ruler ruler(line);
+    std::vector<double> cuts{0};
+    double begin = 0;
+    for (std::size_t i = 0; i < line.segments.size(); ++i) {
+        const Vec2 from = line.from(i);
+        const double size = lengthOf(from, line.segments[i]);
+        std::vector<Vec2> points{from};
+        flattenSegment(from, line.segments[i], chordError, [&](Vec2 p) { points.push_back(p); });
+        const double parts = static_cast<double>(points.size() - 1);
+        for (std::size_t k = 0; k + 1 < points.size(); ++k) {
+            const Vec2 p = points[k], d = points[k + 1] - p;
+            Box box;
+            box.take(p);
+            box.take(points[k + 1]);
+            for (const auto e : index.meeting(box)) {
+                const Vec2 q = edges[e].a, u = edges[e].b - q;
+                const double sine = cross(d, u);
+                if (sine == 0) continue;
+                const double t = cross(q - p, u) / sine, s = cross(q - p, d) / sine;
+                if (t >= 0 && t <= 1 && s >= 0 && s <= 1)
+                    cuts.push_back(begin + size * (static_cast<double>(k) + t) / parts);
+            }
+        }
+        begin += size;
+    }
+    cuts.push_back(begin);
+    std::sort(cuts.begin(), cuts.end());
+    std::vector<Path> out;
+    bool goesOn = false;
+    for (std::size_t i = 0; i + 1 < cuts.size(); ++i) {
+        if (cuts[i + 1] - cuts[i] < 1e-9) continue;
+        const bool in = contains(rings, ruler.at((cuts[i] + cuts[i + 1]) / 2).point);
+        if (in && !goesOn) out.push_back({ruler.at(cuts[i]).point, {}, false});
+        if (in) {
+            const auto more = ruler.stretch(cuts[i], cuts[i + 1]);
+            out.back().segments.insert(out.back().segments.end(), more.begin(), more.end());
+        }
+        goesOn = in;
+    }
+    if (out.size() == 1 && cuts.size() == 2 && line.closed) return {line};
+    // Round the start of a closed line the last stretch and the first are one.
+    if (line.closed && out.size() > 1 && goesOn && distance(out.front().start, line.start) < 1e-9) {
+        Path& last = out.back();
+        last.segments.insert(last.segments.end(), out.front().segments.begin(), out.front().segments.end());
+        out.erase(out.begin());
+    }
+    return out;
+}
+
 } // namespace ferro

@@ -13,4 +13,8 @@ namespace ferro {
 [[nodiscard]] Result<std::vector<Piece>> combinedPieces(const std::vector<Piece>& first,
                                                         const std::vector<Piece>& second, Combine how);
 
+/// The stretches of a line that lie inside an area, each a stretch of the line itself; a closed line that lies in it
+/// altogether stays closed. Places where it crosses are found to 0.001 mm.
+[[nodiscard]] std::vector<Path> insideOf(const Path& line, const std::vector<Piece>& area);
+
 } // namespace ferro

@@ -62,6 +62,15 @@ Result<Job> withArtwork(const Job& job, Result<artwork::Artwork> artwork) {
     return withArtwork(job, std::move(*artwork));
 }
 
+Result<Job> withTolerances(const Job& job, const artwork::Tolerances& tolerances) {
+    for (const double t : {tolerances.gap, tolerances.doubled, tolerances.speck, tolerances.thin})
+        if (!(t >= 0 && t < 1e6))
+            return Problem{.what = "A tolerance cannot be below 0.", .where = {}, .mend = "Give 0 or more."};
+    Job out = job;
+    out.tolerances = tolerances;
+    return out;
+}
+
 Result<Job> withStock(const Job& job, const Stock& stock) {
     for (const double size : {stock.width, stock.height, stock.thickness})
         if (!(size > 0 && size < 10'000))

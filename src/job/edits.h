@@ -8,6 +8,8 @@ namespace ferro::job {
 /// Edits of a job. Each either does the whole edit or says why not; the input stays as it is.
 [[nodiscard]] Job withArtwork(const Job& job, artwork::Artwork artwork);
 [[nodiscard]] Result<Job> withArtwork(const Job& job, Result<artwork::Artwork> artwork);
+/// All 0 or more.
+[[nodiscard]] Result<Job> withTolerances(const Job& job, const artwork::Tolerances& tolerances);
 /// Sizes must be above 0 and below 10 m.
 [[nodiscard]] Result<Job> withStock(const Job& job, const Stock& stock);
 /// Another material, machine or thickness gives steps their new starting values, but not over what a person typed.

@@ -5,7 +5,8 @@ namespace ferro::job {
 bool operator==(const Job& a, const Job& b) {
     return a.name == b.name && a.units == b.units && a.stock == b.stock && a.clamps == b.clamps &&
            a.machine == b.machine && a.material == b.material && a.tools == b.tools && a.plan == b.plan &&
-           a.dialect == b.dialect && (a.artwork == b.artwork || *a.artwork == *b.artwork);
+           a.dialect == b.dialect && a.tolerances == b.tolerances &&
+           (a.artwork == b.artwork || *a.artwork == *b.artwork);
 }
 
 Zero zeroOf(const Stock& stock) {

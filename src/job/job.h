@@ -1,6 +1,7 @@
 #pragma once
 
 #include "artwork/edits.h"
+#include "artwork/tolerances.h"
 #include "base/quantity.h"
 #include "plan/step.h"
 #include "shop/shop.h"
@@ -32,6 +33,7 @@ struct Job {
     std::string name = "untitled";
     Units units = Units::mm;
     std::shared_ptr<const artwork::Artwork> artwork = std::make_shared<const artwork::Artwork>();
+    artwork::Tolerances tolerances; ///< of the drawing's audit
     Stock stock;
     std::vector<Clamp> clamps;
     shop::Machine machine;
@@ -49,6 +51,8 @@ struct Zero {
     double z = 0;
 };
 [[nodiscard]] Zero zeroOf(const Stock& stock);
+/// The sheet in its own coordinates.
+[[nodiscard]] inline Box sheetOf(const Stock& stock) { return {{0, 0}, {stock.width, stock.height}}; }
 [[nodiscard]] const shop::Tool* toolOf(const Job& job, const plan::Step& step);
 /// The height above the stock's top at which rapids travel: over the clearance and over every clamp.
 [[nodiscard]] double travelHeight(const Job& job);

@@ -1,6 +1,7 @@
 #include "job/job_file.h"
 
 #include "base/hash.h"
+#include "job/edits.h"
 #include "job/names_internal.h"
 #include "shop/json_fields_internal.h"
 
@@ -40,7 +41,29 @@ NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Step, id, name, kind, enabled, t
 NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Plan, steps, order, clearance, lastId)
 } // namespace plan
 
+namespace picture {
+static void to_json(json& j, const BrushStroke& s) { j = {{"points", s.points}, {"width", s.width}}; }
+static void from_json(const json& j, BrushStroke& s) { s = {j.at("points").get<Ring>(), j.at("width").get<double>()}; }
+static void to_json(json& j, const CleanStep& s) {
+    j = {{"kind", wordOf(s.kind)}, {"on", s.on}};
+    if (s.amount != 0) j["amount"] = s.amount;
+    if (s.second != 0) j["second"] = s.second;
+    if (!s.area.empty()) j["area"] = {s.area.low, s.area.high};
+    if (!s.strokes.empty()) j["strokes"] = s.strokes;
+}
+static void from_json(const json& j, CleanStep& s) {
+    const auto kind = cleanKindFrom(j.at("kind").get_ref<const std::string&>());
+    s.kind = kind.value_or(CleanStep::Kind::crop);
+    s.on = kind && j.value("on", true); // one of a later version is kept out of the way
+    s.amount = j.value("amount", 0.0);
+    s.second = j.value("second", 0.0);
+    if (j.contains("area")) s.area = {j.at("area").at(0).get<Vec2>(), j.at("area").at(1).get<Vec2>()};
+    s.strokes = j.value("strokes", std::vector<BrushStroke>{});
+}
+} // namespace picture
+
 namespace artwork {
+NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Tolerances, gap, doubled, speck, thin)
 NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Layer, id, name, locked, hidden, notes, colour)
 NLOHMANN_JSON_SERIALIZE_ENUM(Bridged::Areas, {{Bridged::Areas::fallOut, "fall out"}, {Bridged::Areas::stay, "stay"}})
 static void to_json(json& j, const Bridge& b) { j = {{"from", b.from}, {"to", b.to}, {"width", b.width}}; }
@@ -127,6 +150,7 @@ json itemJson(const artwork::Item& item) {
         j["picture"] = pictureName(*leaf);
         j["file"] = leaf->file;
         j["size"] = leaf->size;
+        if (!leaf->clean.empty()) j["clean"] = leaf->clean, j["pxPerMm"] = artwork::ownPxPerMm(*leaf);
     }
     return j;
 }
@@ -154,8 +178,18 @@ Result<artwork::Leaf> leafFrom(const json& j, const PictureBytes& pictures,
     const auto size = j.at("size").get<Vec2>();
     if (!(size.x > 0 && size.y > 0 && isFinite(size)))
         return Problem{.what = "A picture has no size.", .where = {}, .mend = {}};
-    return artwork::Leaf(std::make_shared<const artwork::PictureLeaf>(
-        artwork::PictureLeaf{j.at("file").get<std::string>(), bytes->second, decodedOnce[name], size}));
+    artwork::PictureLeaf leaf{j.at("file").get<std::string>(), bytes->second, decodedOnce[name], size};
+    if (j.contains("clean")) { // done again: the file keeps the original and the steps
+        leaf.clean = j.at("clean").get<std::vector<picture::CleanStep>>();
+        leaf.original = leaf.picture;
+        const auto pxPerMm = j.at("pxPerMm").get<double>();
+        Progress progress;
+        auto cleaned = picture::cleaned(leaf.original, leaf.clean, pxPerMm, progress);
+        if (!cleaned) return cleaned.problem();
+        leaf.picture = std::move(cleaned->picture);
+        leaf.low = cleaned->low;
+    }
+    return artwork::Leaf(std::make_shared<const artwork::PictureLeaf>(std::move(leaf)));
 }
 
 Result<artwork::Artwork> artworkFrom(const json& j, const PictureBytes& pictures) {
@@ -206,6 +240,7 @@ Result<void> checked(const Job& job) {
     };
     for (const double size : {job.stock.width, job.stock.height, job.stock.thickness})
         if (!(size > 0 && size < 10'000)) return bad("The stock has no sound size.");
+    if (!withTolerances(job, job.tolerances)) return bad("A tolerance is below 0.");
     if (!(job.stock.spacer >= 0 && job.stock.spacer < 500)) return bad("The spacer has no sound thickness.");
     if (!(job.plan.clearance > 0 && job.plan.clearance < 1000)) return bad("The clearance is not sound.");
     for (const auto& step : job.plan.steps)
@@ -233,6 +268,7 @@ std::string jsonOf(const Job& job) {
     const json all{{"ferrograph", schemaVersion},
                    {"name", job.name},
                    {"units", job.units},
+                   {"tolerances", job.tolerances},
                    {"stock", job.stock},
                    {"clamps", job.clamps},
                    {"machine", job.machine},
@@ -259,6 +295,7 @@ Result<Job> jobFromJson(std::string_view text, const PictureBytes& pictures) {
         Job job;
         job.name = all.at("name").get<std::string>();
         job.units = all.at("units").get<Units>();
+        job.tolerances = all.value("tolerances", artwork::Tolerances{});
         job.stock = all.at("stock").get<Stock>();
         job.clamps = all.at("clamps").get<std::vector<Clamp>>();
         job.machine = all.at("machine").get<shop::Machine>();

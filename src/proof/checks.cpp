@@ -255,7 +255,7 @@ struct Checker {
     }
 
     void pieces() {
-        const Box sheet{{0, 0}, {job.stock.width, job.stock.height}};
+        const Box sheet = job::sheetOf(job.stock);
         std::set<artwork::ItemId> cut;
         for (const auto& step : path.steps)
             for (const auto& c : step.cuts) cut.insert(c.item);

@@ -201,3 +201,35 @@ TEST_CASE("drawing and convert: a DXF of loose lines comes in as outlines, in th
     CHECK(shell.run("convert kit.ferro -o none.svg --json").out.find("holes") == std::string::npos);
     CHECK(shell.run("convert kit.ferro -o notes.svg --json --layer holes").out.find("holes") != std::string::npos);
 }
+
+TEST_CASE("bridge and shapes: from the command line as in the window") {
+    const Shell shell;
+    shouldBe(shell.run("new wave.ferro --machine laser-700 --material black-card --stock 297 210 0.5"), 0);
+    shouldBe(
+        shell.run("edit wave.ferro path 'M 20 40 A 20 20 0 1 1 60 40 A 20 20 0 1 1 20 40 Z M 30 40 A 10 10 0 1 1 50 40 "
+                  "A 10 10 0 1 1 30 40 Z' plate moon + rectangle 100 20 40 20 plate + circle 140 30 20 plate"),
+        0);
+    CHECK(shell.run("bridge wave.ferro --look").out == "1 would drop out\n");
+    const auto made = shell.run("bridge wave.ferro width=1.5 --json");
+    shouldBe(made, 0);
+    const auto report = nlohmann::json::parse(made.out);
+    CHECK(report["dropOuts"].empty());
+    REQUIRE(report["bridges"].size() == 2);
+    CHECK(report["bridges"][0]["width"] == 1.5);
+    const auto group = report["bridges"][0]["group"].get<int>();
+    shouldBe(shell.run(fmt::format("edit wave.ferro bridge-move {} 0 25 41", group)), 0);
+    const auto moved = nlohmann::json::parse(shell.run("bridge wave.ferro --look --json").out);
+    CHECK(moved["bridges"][0]["from"][0].get<double>() < 31);
+    shouldBe(shell.run(fmt::format("edit wave.ferro unbridge {}", group)), 0);
+    CHECK(shell.run("bridge wave.ferro --look").out == "1 would drop out\n");
+    shouldBe(shell.run("bridge wave.ferro width=0"), 1);
+    shouldBe(shell.run("bridge wave.ferro wide=3"), 1);
+    const auto count = [&] { return nlohmann::json::parse(shell.run("info wave.ferro --json").out)["items"].size(); };
+    shouldBe(shell.run("edit wave.ferro combine 'not:name:moon' join"), 0);
+    CHECK(count() == 2);
+    shouldBe(shell.run("edit wave.ferro offset name:rectangle 2 sharp + widen name:moon 1 + align all left stock"), 0);
+    CHECK(count() >= 3);
+    shouldBe(shell.run("edit wave.ferro combine name:moon rust"), 1);
+    shouldBe(shell.run("edit wave.ferro duplicate name:rectangle 50 50 + space all across"), 0);
+    shouldBe(shell.run("edit wave.ferro delete upto:0.1"), 1);
+}

@@ -10,11 +10,11 @@ namespace {
 /// From a dropped picture to a planned job: traced, accepted, on 3 mm poplar, outlines cut with the 3 mm end mill.
 void planMoon(Window& w) {
     w.drop(test::moonPicture(w.path("moon.png")));
-    w.until([&] { return w.session->traceResult() != nullptr; }, "the picture is traced");
+    w.until([&] { return w.session->tracer().result() != nullptr; }, "the picture is traced");
     w.type("speck", "0.5 mm²");
     w.settle();
-    REQUIRE(w.session->traceResult());
-    CHECK(w.session->traceResult()->pieces.size() == 1);
+    REQUIRE(w.session->tracer().result());
+    CHECK(w.session->tracer().result()->pieces.size() == 1);
     w.click("acceptTrace");
     CHECK(w.session->station() == app::StationId::mend);
     w.click("toSheet");

@@ -136,12 +136,12 @@ TEST_CASE("source: a DXF that does not say its unit asks, with the sizes, loose 
     out.close();
     QStringList offered;
     const auto answer = [&](const char* unit, const char* button) {
-        QTimer::singleShot(0, w.main.get(), [&w, &offered, unit, button] {
-            // The file is read in the background: the question comes when it is.
-            const bool asked =
-                QTest::qWaitFor([&] { return w.main->findChild<QDialog*>("unitQuestion") != nullptr; }, 30'000);
-            REQUIRE(asked);
+        // The file is read in the background; the question then holds the window until it is answered.
+        QTimer look;
+        QObject::connect(&look, &QTimer::timeout, w.main.get(), [&] {
             auto* question = w.main->findChild<QDialog*>("unitQuestion");
+            if (!question || !question->isVisible()) return;
+            look.stop();
             for (const auto* label : question->findChildren<QLabel*>()) offered << label->text();
             question->findChild<QRadioButton*>(unit)->click();
             if (*button)
@@ -149,8 +149,9 @@ TEST_CASE("source: a DXF that does not say its unit asks, with the sizes, loose 
             else
                 question->reject();
         });
+        look.start(20);
         w.main->takeFiles({w.path("wing.dxf")});
-        QCoreApplication::processEvents();
+        w.until([&] { return !look.isActive(); }, "the unit is asked for");
         w.settle();
     };
     answer("unit_mm", "");
@@ -165,4 +166,74 @@ TEST_CASE("source: a DXF that does not say its unit asks, with the sizes, loose 
     CHECK(w.session->station() == app::StationId::mend);
     CHECK(w.message().contains("3 lines joined into 1 outlines"));
     CHECK(w.session->selection() == artwork::Ids{item.id});
+}
+
+TEST_CASE("mend: drop-outs are counted, bridged, a bridge is dragged and taken away, each one undo") {
+    Window w;
+    const Piece ring{circle({200, 200}, 60), {reversed(circle({200, 200}, 30))}};
+    w.session->apply("Draw",
+                     job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork, {ring}, "plate", "moon").artwork));
+    w.act("stationMend");
+    for (auto* section : w.find("mendSheet")->findChildren<app::Section*>()) section->setFolded(false);
+    w.settle();
+    CHECK(w.find<QLabel>("dropOuts")->text().contains("1 would drop out"));
+    w.type("bridgeWidth", "8");
+    w.click("bridgeMake");
+    w.settle();
+    CHECK(w.message().contains("1 island held by 2 bridges"));
+    REQUIRE(w.job().artwork->items.size() == 2);
+    CHECK(w.find<QLabel>("dropOuts")->text().contains("Nothing"));
+    const auto before = mend::bridgesOf(*w.job().artwork);
+    REQUIRE(before.size() == 2);
+    const auto middle = [](const mend::BridgePlace& b) { return (b.bridge.from + b.bridge.to) / 2; };
+    w.drag(middle(before[0]), {200 - 45, 200});
+    const auto after = mend::bridgesOf(*w.job().artwork);
+    REQUIRE(after.size() == 2);
+    CHECK(distance(middle(after[0]), {155, 200}) < 3);
+    CHECK(w.session->history().undoLabel() == "Move bridge");
+    w.clickAt(middle(after[1]), Qt::ControlModifier);
+    CHECK(mend::bridgesOf(*w.job().artwork).size() == 1);
+    CHECK(w.job().artwork->items.size() == 1);
+    w.click("bridgeTakeAway");
+    CHECK(artwork::shapeOf(w.job().artwork->items[0])->piece == ring);
+    for (int i = 0; i < 4; ++i) w.act("editUndo");
+    CHECK(w.job().artwork->items.size() == 1);
+    CHECK(w.session->history().undoLabel() == "Draw");
+}
+
+TEST_CASE("mend: shapes are combined, offset and chosen by likeness and size, the sheet brings edges into line") {
+    Window w;
+    w.session->apply("Draw", job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork,
+                                                                           {{rectangle({100, 100}, {200, 150}), {}},
+                                                                            {circle({200, 125}, 15), {}},
+                                                                            {circle({300, 300}, 15), {}},
+                                                                            {circle({350, 320}, 4), {}}},
+                                                                           "cut", "plate")
+                                                           .artwork));
+    w.act("stationMend");
+    for (auto* section : w.find("mendSheet")->findChildren<app::Section*>()) section->setFolded(false);
+    w.settle();
+    const auto& items = [&]() -> const std::vector<artwork::Item>& { return w.job().artwork->items; };
+    w.session->select({items()[1].id});
+    w.click("chooseLike");
+    CHECK(w.session->selection() == artwork::Ids{items()[1].id, items()[2].id});
+    w.type("chooseUpTo", "10");
+    CHECK(w.session->selection() == artwork::Ids{items()[3].id});
+    w.session->select({items()[0].id, items()[1].id});
+    w.click("shapeTakeAway");
+    w.settle();
+    REQUIRE(items().size() == 3);
+    CHECK(areaOf(artwork::placed(items()[0]).outline) == Approx(5000 - 112.5 * pi));
+    w.session->select({items()[1].id});
+    w.type("shapeOffset", "5");
+    w.click("shapeOffsetMake");
+    w.settle();
+    REQUIRE(items().size() == 4);
+    CHECK(w.session->selection() == artwork::Ids{items()[3].id});
+    CHECK(artwork::boundsOf(items()[3]).width() == Approx(40).margin(0.02));
+    w.act("stationSheet");
+    w.session->select({items()[1].id, items()[2].id});
+    w.click("alignLeft");
+    CHECK(artwork::boundsOf(items()[2]).low.x == Approx(285));
+    CHECK(w.session->history().undoLabel() == "Align");
 }

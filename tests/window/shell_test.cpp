@@ -72,7 +72,7 @@ TEST_CASE("shell: long work shows itself and can be cancelled, and the window st
     w.until([&] { return cancel->isVisible(); }, "the button to cancel is shown");
     QTest::mouseClick(cancel, Qt::LeftButton);
     w.settle();
-    CHECK(w.session->traceResult() == nullptr);
+    CHECK(w.session->tracer().result() == nullptr);
     CHECK(w.job().artwork->items.size() == 1);
     CHECK(w.message().contains("Cancelled"));
 }

@@ -10,35 +10,35 @@ using test::Window;
 TEST_CASE("source: level, find, invert and size reach the trace at once, and the blend shows it") {
     Window w;
     w.drop(test::moonPicture(w.path("moon.png")));
-    w.until([&] { return w.session->traceResult() != nullptr; }, "traced");
+    w.until([&] { return w.session->tracer().result() != nullptr; }, "traced");
     w.settle();
-    const int automatic = w.session->traceResult()->level;
+    const int automatic = w.session->tracer().result()->level;
     CHECK(automatic > 25);
     CHECK(automatic < 240);
-    CHECK(w.session->traceResult()->pieces[0].openings.size() == 1);
+    CHECK(w.session->tracer().result()->pieces[0].openings.size() == 1);
     auto* bar = w.find("levelBar");
     QTest::mouseClick(bar, Qt::LeftButton, {}, QPoint(bar->width() * 3 / 4, bar->height() / 2));
     w.settle();
-    CHECK(w.session->traceSettings().level == Approx(192).margin(6));
+    CHECK(w.session->tracer().settings().level == Approx(192).margin(6));
     CHECK_FALSE(w.find<QCheckBox>("levelAutomatic")->isChecked());
     QTest::keyClick(bar, Qt::Key_Left);
     w.settle();
-    CHECK(w.session->traceSettings().level < 192 + 6);
+    CHECK(w.session->tracer().settings().level < 192 + 6);
     w.click("levelAutomatic");
     w.settle();
-    CHECK(w.session->traceResult()->level == automatic);
+    CHECK(w.session->tracer().result()->level == automatic);
     w.click("findOuterEdge");
     w.settle();
-    CHECK(w.session->traceResult()->pieces[0].openings.empty());
+    CHECK(w.session->tracer().result()->pieces[0].openings.empty());
     w.click("findAreas");
     w.click("traceInvert");
     w.settle();
-    CHECK(w.session->traceResult()->pieces.size() == 2); // the paper round the moon, and the hole
+    CHECK(w.session->tracer().result()->pieces.size() == 2); // the paper round the moon, and the hole
     w.click("traceInvert");
     w.type("pictureWidth", "120");
     w.settle();
     Box box;
-    for (const auto& piece : w.session->traceResult()->pieces) box.take(boundsOf(piece));
+    for (const auto& piece : w.session->tracer().result()->pieces) box.take(boundsOf(piece));
     CHECK(box.width() == Approx(80).margin(0.3)); // twice as large as it came
     w.act("editUndo");
     w.settle();
@@ -142,4 +142,62 @@ TEST_CASE("strip: a block goes to its step, arrows move the playhead, and hoveri
     const auto words = app::wordsUnder(w.bench()->facts(), {60, 58}, 3);
     CHECK_FALSE(words.isEmpty());
     CHECK(app::wordsUnder(w.bench()->facts(), {-200, -200}, 3).isEmpty());
+}
+
+TEST_CASE("source: a shadowed photo is evened out by a clean-up step, which is undone, and a patch is left out") {
+    Window w;
+    // A dark disc and a small one on paper, half of it in shadow.
+    QImage photo(400, 300, QImage::Format_Grayscale8);
+    for (int y = 0; y < 300; ++y)
+        for (int x = 0; x < 400; ++x) {
+            const bool ink = std::hypot(x - 120, y - 150) < 50 || std::hypot(x - 320, y - 150) < 30;
+            photo.scanLine(y)[x] = static_cast<uchar>((ink ? 40 : 230) * (x > 220 ? 0.4 : 1));
+        }
+    photo.setDotsPerMeterX(2000);
+    photo.setDotsPerMeterY(2000);
+    photo.save(w.path("photo.png"));
+    w.main->takeFiles({w.path("photo.png")});
+    w.settle();
+    auto& tracer = w.session->tracer();
+    REQUIRE(tracer.result());
+    CHECK(boundsOf(tracer.result()->pieces.at(0)).width() > 80); // the shadow counts as ink
+    for (auto* section : w.find("sourceSheet")->findChildren<app::Section*>()) section->setFolded(false);
+    w.find<QAction>("clean-even-light")->trigger();
+    w.settle();
+    REQUIRE(tracer.cleanSteps().size() == 1);
+    w.type("cleanAmount", "60");
+    w.settle();
+    CHECK(tracer.cleanSteps()[0].amount == 60);
+    REQUIRE(tracer.result()->pieces.size() == 2);
+    // An area drawn on the bench becomes a patch, and that is left out.
+    const auto at = [&](double x, double y) { return artwork::boundsOf(*tracer.picture()).low + Vec2{x, y}; };
+    w.act("viewFitSelection");
+    w.click("toolArea");
+    w.drag(at(130, 40), at(190, 110));
+    CHECK(tracer.area().width() == Approx(60).margin(3));
+    w.click("areaPatch");
+    w.click("findNothing");
+    w.settle();
+    CHECK(tracer.result()->pieces.size() == 1);
+    w.click("patchDrop");
+    w.settle();
+    CHECK(tracer.result()->pieces.size() == 2);
+    // The eraser takes the small one away; crop keeps what is left.
+    w.type("brushWidth", "40");
+    w.click("toolEraser");
+    w.drag(at(140, 75), at(180, 75));
+    w.settle();
+    CHECK(tracer.cleanSteps().size() == 2);
+    CHECK(tracer.result()->pieces.size() == 1);
+    const Vec2 middle = boundsOf(tracer.result()->pieces[0]).centre();
+    w.click("toolArea");
+    w.drag(at(20, 30), at(110, 130));
+    w.click("areaCrop");
+    w.settle();
+    CHECK(artwork::boundsOf(*tracer.picture()).width() == Approx(90).margin(3));
+    CHECK(distance(boundsOf(tracer.result()->pieces[0]).centre(), middle) < 0.2); // it stays where it is
+    for (int i = 0; i < 4; ++i) w.act("editUndo");
+    w.settle();
+    CHECK(tracer.cleanSteps().empty());
+    CHECK(artwork::boundsOf(*tracer.picture()).width() == Approx(200));
 }

@@ -148,4 +148,15 @@ std::optional<TabHit> outlineUnder(const BenchFacts& facts, Vec2 at, double reac
     return std::nullopt;
 }
 
+std::optional<std::size_t> bridgeUnder(const BenchFacts& facts, Vec2 at, double reach) {
+    std::optional<std::size_t> best;
+    double nearest = 1e9;
+    for (std::size_t i = 0; i < facts.bridges.size(); ++i) {
+        const auto& b = facts.bridges[i].bridge;
+        const double off = distanceToLine(at, b.from, b.to);
+        if (off <= std::max(reach, b.width / 2) && off < nearest) nearest = off, best = i;
+    }
+    return best;
+}
+
 } // namespace ferro::app

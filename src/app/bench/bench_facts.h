@@ -2,9 +2,13 @@
 
 #include "app/shell/session.h"
 
+#ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "mend/bridges.h"
+#endif
+
 namespace ferro::app {
 
-enum class BenchTool { select, measure, tab, clamp };
+enum class BenchTool { select, measure, tab, clamp, area, erase, ink };
 enum class ProofView { surface, deviation };
 
 /// All that the bench shows. It computes none of it.
@@ -22,6 +26,11 @@ struct BenchFacts {
     double playhead = -1;
     std::shared_ptr<const mend::Audit> audit; ///< while its station is open
     int auditCurrent = -1;                    ///< the finding being looked at
+    std::vector<mend::BridgePlace> bridges;   ///< while they can be moved
+    Box area = {}, only = {};                 ///< drawn on a picture; all that is traced of it
+    std::vector<Ring> patches = {};           ///< parts of a picture with settings of their own
+    int patch = -1;                           ///< the one being set
+    double brush = 2;                         ///< mm
 };
 
 /// What lies under the pointer, in words; empty over nothing.
@@ -37,6 +46,9 @@ struct Snapped {
     std::optional<double> x, y; ///< the line snapped to, to be drawn
 };
 [[nodiscard]] Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach);
+
+/// The bridge under a point, an index into the facts'.
+[[nodiscard]] std::optional<std::size_t> bridgeUnder(const BenchFacts& facts, Vec2 at, double reach);
 
 /// The tab nearest to a point, if within `reach` mm.
 struct TabHit {

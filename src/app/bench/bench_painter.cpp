@@ -62,6 +62,8 @@ void BenchPainter::paint() {
     playheadTool();
     selection();
     findings();
+    bridges();
+    areas();
     measure();
     emptyWords();
     rulers();
@@ -195,7 +197,19 @@ void BenchPainter::trace() {
     fill.setAlpha(static_cast<int>(20 + 40 * facts_.blend));
     painter_.setPen(theme().pen(Token::oxide, 1.6));
     painter_.setBrush(fill);
+    std::size_t at = 0, layer = 0; // of a trace by colours each piece shows its own
     for (const auto& piece : facts_.trace->pieces) {
+        const auto& layers = facts_.trace->layers;
+        while (layer < layers.size() && at >= layers[layer].pieces) at = 0, ++layer;
+        if (layer < layers.size()) {
+            fill = QColor(layers[layer].colour.r, layers[layer].colour.g, layers[layer].colour.b);
+            painter_.setBrush(fill);
+        } else if (!piece.outline.closed) {
+            painter_.setBrush(Qt::NoBrush);
+        } else {
+            painter_.setBrush(fill);
+        }
+        ++at;
         QPainterPath path = painterPathOf(piece.outline);
         for (const auto& opening : piece.openings) path.addPath(painterPathOf(opening));
         painter_.drawPath(path);

@@ -28,6 +28,8 @@ private:
     void zero();
     void selection();
     void findings();
+    void bridges();
+    void areas();
     void measure();
     void rulers();
     void hover();

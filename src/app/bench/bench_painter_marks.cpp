@@ -91,6 +91,68 @@ void BenchPainter::findings() {
     }
 }
 
+/// Bridges as two feet and what lies between; the one being dragged where the pointer is.
+void BenchPainter::bridges() {
+    for (std::size_t i = 0; i < facts_.bridges.size(); ++i) {
+        const auto& b = facts_.bridges[i].bridge;
+        const bool dragged = view_.drag_ == BenchView::Drag::bridge && view_.beyondThreshold_ && view_.bridge_ == i;
+        const Vec2 shift = dragged ? view_.to_ - (b.from + b.to) / 2 : Vec2{};
+        const QPointF from = view_.toScreen(b.from + shift), to = view_.toScreen(b.to + shift);
+        painter_.setPen(theme().pen(Token::oxide, dragged ? 2.5 : 1.5));
+        painter_.drawLine(from, to);
+        const Vec2 side = perpendicular(unit(b.to - b.from)) * (b.width / 2);
+        for (const Vec2 end : {b.from + shift, b.to + shift})
+            painter_.drawLine(view_.toScreen(end - side), view_.toScreen(end + side));
+        painter_.setBrush(theme().color(Token::card));
+        painter_.drawEllipse((from + to) / 2, 3.5, 3.5);
+    }
+}
+
+/// Parts of a picture: the area just drawn, all that is traced, patches with their numbers; a brush stroke in the
+/// making.
+void BenchPainter::areas() {
+    if (facts_.station != StationId::source) return;
+    painter_.setBrush(Qt::NoBrush);
+    const auto rect = [&](const Box& box) {
+        return QRectF(view_.toScreen(box.low), view_.toScreen(box.high)).normalized();
+    };
+    const auto dashed = [&](Token token) {
+        QPen pen = theme().pen(token, 1.5);
+        pen.setDashPattern({4, 3});
+        return pen;
+    };
+    if (!facts_.only.empty()) {
+        painter_.setPen(theme().pen(Token::verdigris, 1.5));
+        painter_.drawRect(rect(facts_.only));
+    }
+    painter_.setFont(theme().caption());
+    for (std::size_t i = 0; i < facts_.patches.size(); ++i) {
+        QPolygonF corners;
+        for (const Vec2 p : facts_.patches[i]) corners << view_.toScreen(p);
+        painter_.setPen(theme().pen(static_cast<int>(i) == facts_.patch ? Token::oxide : Token::ochre, 1.5));
+        painter_.drawPolygon(corners);
+        painter_.drawText(corners.boundingRect().topLeft() + QPointF(4, 13), QString::number(i + 1));
+    }
+    painter_.setPen(dashed(Token::oxide));
+    if (view_.drag_ == BenchView::Drag::area) {
+        Box box;
+        box.take(view_.from_);
+        box.take(view_.to_);
+        painter_.drawRect(rect(box));
+    } else if (!facts_.area.empty()) {
+        painter_.drawRect(rect(facts_.area));
+    }
+    if (view_.drag_ == BenchView::Drag::brush && !view_.brushed_.empty()) {
+        QPainterPath path(view_.toScreen(view_.brushed_[0]));
+        for (const Vec2 p : view_.brushed_) path.lineTo(view_.toScreen(p));
+        QColor colour = theme().color(view_.tool() == BenchTool::erase ? Token::card : Token::ink);
+        colour.setAlpha(180);
+        painter_.setPen(
+            QPen(colour, std::max(1.0, facts_.brush * view_.zoom()), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        painter_.drawPath(path);
+    }
+}
+
 void BenchPainter::measure() {
     if (view_.tool_ != BenchTool::measure || view_.from_ == view_.to_) return;
     const QPointF a = view_.toScreen(view_.from_), b = view_.toScreen(view_.to_);

@@ -41,7 +41,7 @@ QPointF BenchView::toScreen(Vec2 p) const { return {origin_.x() + p.x * scale_, 
 Vec2 BenchView::toSheet(QPointF p) const { return {(p.x() - origin_.x()) / scale_, (origin_.y() - p.y()) / scale_}; }
 
 void BenchView::fitStock() {
-    Box box{{0, 0}, {facts_.job.stock.width, facts_.job.stock.height}};
+    Box box = job::sheetOf(facts_.job.stock);
     const double room = 44, w = width() - Theme::ruler - 2 * room, h = height() - Theme::ruler - 2 * room;
     if (w < 40 || h < 40) return;
     scale_ = std::min(w / box.width(), h / box.height());
@@ -130,6 +130,11 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     if (tool_ == BenchTool::measure) {
         drag_ = Drag::measure;
+    } else if (tool_ == BenchTool::area) {
+        drag_ = Drag::area;
+    } else if (tool_ == BenchTool::erase || tool_ == BenchTool::ink) {
+        drag_ = Drag::brush;
+        brushed_ = {from_};
     } else if (tool_ == BenchTool::clamp || facts_.station == StationId::sheet) {
         for (std::size_t i = 0; i < facts_.job.clamps.size(); ++i)
             if (facts_.job.clamps[i].area.contains(from_)) {
@@ -160,6 +165,12 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
         } else {
             pressSelect(event);
         }
+    } else if (const auto bridge = tool_ == BenchTool::select ? bridgeUnder(facts_, from_, reach()) : std::nullopt) {
+        bridge_ = *bridge;
+        if (event->modifiers() & Qt::ControlModifier)
+            Q_EMIT bridgeAwayAsked(facts_.bridges[bridge_]);
+        else
+            drag_ = Drag::bridge;
     } else {
         pressSelect(event);
     }
@@ -223,12 +234,14 @@ void BenchView::mouseMoveEvent(QMouseEvent* event) {
 void BenchView::dragTo(QPointF screen, Qt::KeyboardModifiers modifiers) {
     const Vec2 now = toSheet(screen);
     to_ = now;
-    if (drag_ == Drag::move) {
+    if (drag_ == Drag::brush) {
+        if (distance(brushed_.back(), now) > 1 / scale_) brushed_.push_back(now);
+    } else if (drag_ == Drag::move) {
         Vec2 by = now - from_;
         if (modifiers & Qt::ShiftModifier) (std::abs(by.x) > std::abs(by.y) ? by.y : by.x) = 0;
         snap_ = {};
         if (!(modifiers & Qt::ControlModifier)) {
-            std::vector<Box> targets{{{0, 0}, {facts_.job.stock.width, facts_.job.stock.height}}};
+            std::vector<Box> targets{job::sheetOf(facts_.job.stock)};
             if (facts_.job.artwork->items.size() < 400)
                 for (const auto& item : facts_.job.artwork->items)
                     if (!artwork::isHidden(*facts_.job.artwork, item) &&
@@ -288,6 +301,15 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
             tab_->along[tab_->index] = *at;
             Q_EMIT tabsAsked(tab_->step, tab_->item, tab_->opening, tab_->along);
         }
+    } else if (done == Drag::area) {
+        Box box;
+        if (beyondThreshold_) box.take(from_), box.take(now);
+        Q_EMIT areaAsked(box);
+    } else if (done == Drag::brush) {
+        Q_EMIT brushAsked(tool_ == BenchTool::erase, brushed_);
+        brushed_.clear();
+    } else if (done == Drag::bridge && beyondThreshold_ && bridge_ < facts_.bridges.size()) {
+        Q_EMIT bridgeMoveAsked(facts_.bridges[bridge_], now);
     } else if (done == Drag::clamp && beyondThreshold_) {
         Q_EMIT clampMoveAsked(clamp_, facts_.job.clamps[clamp_].area.low + now - from_);
     } else if (done == Drag::newClamp) {

@@ -37,6 +37,10 @@ Q_SIGNALS:
     void transformAsked(const QString& label, const ferro::Transform& by);
     void tabsAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening,
                    const std::vector<double>& along);
+    void areaAsked(const ferro::Box& area);
+    void brushAsked(bool erases, const ferro::Ring& points);
+    void bridgeMoveAsked(const ferro::mend::BridgePlace& bridge, ferro::Vec2 to);
+    void bridgeAwayAsked(const ferro::mend::BridgePlace& bridge);
     void clampMoveAsked(std::size_t index, ferro::Vec2 low);
     void clampAsked(const ferro::Box& area);
     void filesDropped(const QList<QUrl>& files);
@@ -58,7 +62,7 @@ protected:
 
 private:
     friend class BenchPainter;
-    enum class Drag { none, pan, band, move, scale, turn, tab, clamp, newClamp, measure };
+    enum class Drag { none, pan, band, move, scale, turn, tab, bridge, clamp, newClamp, area, brush, measure };
     struct Handle {
         QPointF at;
         int x = 0, y = 0; ///< -1, 0, 1: which side of the box; both 0: the turn handle
@@ -87,7 +91,8 @@ private:
     Snapped snap_;
     Handle grabbed_;
     std::optional<TabHit> tab_;
-    std::size_t clamp_ = 0;
+    Ring brushed_; // of the stroke being drawn
+    std::size_t clamp_ = 0, bridge_ = 0;
     QString hover_;
     QPointF hoverAt_;
     double frameTime_ = 0;

@@ -12,33 +12,31 @@ Auditor::Auditor(Session& session) : session_(session) {
     connect(&session, &Session::stationChanged, this, &Auditor::refresh);
 }
 
-Box Auditor::stock() const {
-    const auto& stock = session_.job().stock;
-    return {{0, 0}, {stock.width, stock.height}};
-}
+Box Auditor::stock() const { return job::sheetOf(session_.job().stock); }
 
-bool Auditor::isFresh() const {
-    return audit_ && of_ == session_.job().artwork && ofStock_.low == stock().low && ofStock_.high == stock().high;
-}
+const mend::Tolerances& Auditor::tolerances() const { return session_.job().tolerances; }
 
-void Auditor::setTolerances(const mend::Tolerances& tolerances) {
-    if (tolerances == tolerances_) return;
-    tolerances_ = tolerances;
-    of_.reset();
-    refresh();
+bool Auditor::isOfNow() const {
+    return of_ == session_.job().artwork && ofStock_ == stock() && ofTolerances_ == tolerances();
+}
+bool Auditor::isFresh() const { return audit_ && isOfNow(); }
+
+void Auditor::setTolerances(const mend::Tolerances& tolerances, quint64 gesture) {
+    if (tolerances != this->tolerances())
+        session_.apply(tr("Tolerances"), job::withTolerances(session_.job(), tolerances), gesture);
 }
 
 void Auditor::refresh() {
     if (session_.station() != StationId::mend) return session_.background().cancel("audit");
-    const Box box = stock();
-    if (of_ == session_.job().artwork && ofStock_.low == box.low && ofStock_.high == box.high) return;
+    if (isOfNow()) return;
     of_ = session_.job().artwork;
-    ofStock_ = box;
+    ofStock_ = stock();
+    ofTolerances_ = tolerances();
     audit_.reset();
     current_ = -1;
     session_.background().run(
         "audit", tr("Auditing"),
-        [art = of_, tolerances = tolerances_, box](Progress& progress) {
+        [art = of_, tolerances = ofTolerances_, box = ofStock_](Progress& progress) {
             return mend::audited(*art, tolerances, box, progress);
         },
         this,
@@ -70,7 +68,7 @@ void Auditor::walk(mend::Fault fault) {
 void Auditor::mendCurrent() {
     if (!isFresh() || current_ < 0) return;
     repair(tr("Mend one"),
-           [art = of_, one = audit_->findings[static_cast<std::size_t>(current_)], tolerances = tolerances_,
+           [art = of_, one = audit_->findings[static_cast<std::size_t>(current_)], tolerances = tolerances(),
             box = ofStock_](Progress&) { return mend::withMended(*art, std::span(&one, 1), tolerances, box); });
 }
 
@@ -78,30 +76,23 @@ void Auditor::mend(mend::Fault fault) { mendFaults(tr("Mend"), {fault}); }
 void Auditor::mendAll() { mendFaults(tr("Mend all"), {mend::faults.begin(), mend::faults.end()}); }
 
 void Auditor::mendFaults(const QString& label, std::vector<mend::Fault> which) {
-    repair(label, [art = session_.job().artwork, which = std::move(which), tolerances = tolerances_, box = stock()](
+    repair(label, [art = session_.job().artwork, which = std::move(which), tolerances = tolerances(), box = stock()](
                       Progress& progress) { return mend::withAllMended(*art, which, tolerances, box, progress); });
 }
 
 void Auditor::thinChosen() {
-    repair(tr("Thin points"), [art = session_.job().artwork, chosen = session_.selection(), within = tolerances_.thin](
+    repair(tr("Thin points"), [art = session_.job().artwork, chosen = session_.selection(), within = tolerances().thin](
                                   Progress&) { return mend::withThinned(*art, chosen, within); });
 }
 
 template<class Work> void Auditor::repair(const QString& label, Work work) {
-    session_.background().run(
-        "mend", tr("Mending"), std::move(work), this,
-        [this, label, art = session_.job().artwork](Result<mend::Mended> mended) {
-            if (!mended) {
-                if (!mended.problem().isCancelled)
-                    Q_EMIT session_.told(QString::fromStdString(mended.problem().text()), true);
-                return;
-            }
-            if (art != session_.job().artwork) return; // the drawing went on meanwhile
-            const auto did = QString::fromStdString(mended->did);
-            if (mended->count == 0 ||
-                session_.apply(label, job::withArtwork(session_.job(), std::move(mended->artwork))))
-                Q_EMIT session_.told(did.left(1).toUpper() + did.mid(1) + ".", false);
-        });
+    session_.editArtwork(label, [work = std::move(work)](Progress& progress) -> Result<Session::Edited> {
+        auto mended = work(progress);
+        if (!mended) return mended.problem();
+        Session::Edited edited{std::nullopt, std::move(mended->did)};
+        if (mended->count > 0) edited.artwork = std::move(mended->artwork);
+        return edited;
+    });
 }
 
 } // namespace ferro::app

@@ -21,8 +21,9 @@ public:
     [[nodiscard]] std::shared_ptr<const mend::Audit> audit() const { return audit_; }
     /// Whether the audit is of the drawing as it is now.
     [[nodiscard]] bool isFresh() const;
-    [[nodiscard]] const mend::Tolerances& tolerances() const { return tolerances_; }
-    void setTolerances(const mend::Tolerances& tolerances);
+    /// The job's own; setting them is an edit of it.
+    [[nodiscard]] const mend::Tolerances& tolerances() const;
+    void setTolerances(const mend::Tolerances& tolerances, quint64 gesture = 0);
     /// The finding being looked at, an index into the audit's; -1: none.
     [[nodiscard]] int current() const { return current_; }
 
@@ -39,13 +40,13 @@ Q_SIGNALS:
 
 private:
     void refresh();
-    /// Off the window's thread; taken over if the drawing is still the same then.
     template<class Work> void repair(const QString& label, Work work);
+    [[nodiscard]] bool isOfNow() const;
     void mendFaults(const QString& label, std::vector<mend::Fault> which);
     [[nodiscard]] Box stock() const;
 
     Session& session_;
-    mend::Tolerances tolerances_;
+    mend::Tolerances ofTolerances_;
     std::shared_ptr<const mend::Audit> audit_;
     std::shared_ptr<const artwork::Artwork> of_;
     Box ofStock_;

@@ -61,7 +61,7 @@ CardFacts sheetCard(const Session& s) {
                                               QObject::tr(corners[static_cast<int>(stock.corner)])),
                    State::ready,
                    {}};
-    const Box sheet{{0, 0}, {stock.width, stock.height}};
+    const Box sheet = job::sheetOf(stock);
     std::size_t off = 0;
     for (const auto& item : job.artwork->items)
         if (artwork::shapeOf(item) && !artwork::isHidden(*job.artwork, item) &&

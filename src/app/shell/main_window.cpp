@@ -38,9 +38,9 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         bench_->setTool(BenchTool::select);
         refresh();
     });
-    connect(&session, &Session::traceChanged, this, [this] {
+    connect(&session.tracer(), &Tracer::changed, this, [this] {
         sheetOf(StationId::source)->refresh();
-        accept_->setEnabled(session_.traceResult() != nullptr);
+        accept_->setEnabled(session_.tracer().result() != nullptr);
         refreshBench();
     });
     connect(&session, &Session::proofChanged, this, &MainWindow::refresh);
@@ -136,6 +136,9 @@ void MainWindow::buildBench(QVBoxLayout* into) {
     };
     tool(tr("Select"), Glyph::select, BenchTool::select, "toolSelect");
     tool(tr("Tab"), Glyph::tab, BenchTool::tab, "toolTab");
+    tool(tr("Area"), Glyph::area, BenchTool::area, "toolArea");
+    tool(tr("Eraser"), Glyph::eraser, BenchTool::erase, "toolEraser");
+    tool(tr("Pen"), Glyph::typed, BenchTool::ink, "toolPen");
     tool(tr("Clamp"), Glyph::clamp, BenchTool::clamp, "toolClamp");
     tool(tr("Measure"), Glyph::measure, BenchTool::measure, "toolMeasure");
     auto* fit = new QToolButton;
@@ -210,8 +213,8 @@ void MainWindow::buildCards() {
         connect(made, &QPushButton::clicked, this, run);
         return made;
     };
-    accept_ =
-        button(StationId::source, primaryButton(tr("Accept trace"), "acceptTrace"), [this] { session_.acceptTrace(); });
+    accept_ = button(StationId::source, primaryButton(tr("Accept trace"), "acceptTrace"),
+                     [this] { session_.tracer().accept(); });
     button(StationId::source, plainButton(tr("Add artwork…"), "addArtwork"), [this] { addArtworkDialog(); });
     button(StationId::mend, primaryButton(tr("Place on the sheet"), "toSheet"),
            [this] { session_.goTo(StationId::sheet); });
@@ -244,6 +247,17 @@ void MainWindow::connectBench() {
             [this](plan::StepId step, artwork::ItemId item, int opening, const std::vector<double>& along) {
                 session_.apply(tr("Place tabs"), job::withTabs(session_.job(), step, item, opening, along));
             });
+    connect(bench_, &BenchView::areaAsked, &session_.tracer(), &Tracer::setArea);
+    connect(bench_, &BenchView::brushAsked, this, [this](bool erases, const Ring& points) {
+        session_.tracer().brush(erases ? picture::CleanStep::Kind::erase : picture::CleanStep::Kind::draw, points);
+    });
+    connect(bench_, &BenchView::bridgeMoveAsked, this, [this](const mend::BridgePlace& bridge, Vec2 to) {
+        editSelection(tr("Move bridge"),
+                      mend::withBridgeMoved(*session_.job().artwork, bridge.group, bridge.index, to));
+    });
+    connect(bench_, &BenchView::bridgeAwayAsked, this, [this](const mend::BridgePlace& bridge) {
+        editSelection(tr("Take bridge away"), mend::withoutBridge(*session_.job().artwork, bridge.group, bridge.index));
+    });
     connect(bench_, &BenchView::clampMoveAsked, this, [this](std::size_t index, Vec2 low) {
         session_.apply(tr("Move clamp"), job::withClampAt(session_.job(), index, low));
     });
@@ -299,8 +313,8 @@ void MainWindow::refresh() {
     auto* sheet = sheetOf(session_.station());
     sheets_->setCurrentWidget(sheet);
     sheet->refresh();
-    accept_->setEnabled(session_.traceResult() != nullptr);
-    blendBar_->setVisible(session_.station() == StationId::source && session_.tracePicture());
+    accept_->setEnabled(session_.tracer().result() != nullptr);
+    blendBar_->setVisible(session_.station() == StationId::source && session_.tracer().picture());
     const QString name = session_.file().isEmpty() ? tr("%1.ferro").arg(QString::fromStdString(session_.job().name))
                                                    : QFileInfo(session_.file()).fileName();
     setWindowTitle(tr("%1%2 — Ferrograph").arg(name, session_.changed() ? " •" : ""));
@@ -318,13 +332,23 @@ void MainWindow::refreshBench() {
                      session_.proof(),
                      session_.surface(),
                      proofSheet_ ? proofSheet_->view() : ProofView::surface,
-                     session_.traceResult(),
+                     session_.tracer().result(),
                      blend_->value() / 100.0,
                      std::nullopt,
                      session_.playhead(),
                      session_.station() == StationId::mend && session_.auditor().isFresh() ? session_.auditor().audit()
                                                                                            : nullptr,
-                     session_.auditor().current()};
+                     session_.auditor().current(),
+                     session_.station() == StationId::mend ? mend::bridgesOf(*session_.job().artwork)
+                                                           : std::vector<mend::BridgePlace>{}};
+    if (session_.station() == StationId::source) {
+        if (session_.tracer().look()) facts.job.artwork = session_.tracer().look();
+        facts.area = session_.tracer().area();
+        facts.only = session_.tracer().only();
+        for (const auto& patch : session_.tracer().patches()) facts.patches.push_back(patch.area);
+        facts.patch = session_.tracer().patch();
+        facts.brush = session_.tracer().brushWidth;
+    }
     const auto& run = session_.runner().facts();
     if (run.connected) {
         const auto frame = program::frameOf(session_.job());
@@ -354,7 +378,9 @@ void MainWindow::refreshTools() {
         button->setIcon(theme().icon(static_cast<Glyph>(button->property("glyph").toInt())));
         if (!button->property("tool").isValid()) continue;
         const auto tool = static_cast<BenchTool>(button->property("tool").toInt());
+        const bool onPicture = tool == BenchTool::area || tool == BenchTool::erase || tool == BenchTool::ink;
         button->setVisible(tool == BenchTool::select || tool == BenchTool::measure ||
+                           (onPicture && session_.station() == StationId::source && session_.tracer().picture()) ||
                            (tool == BenchTool::tab && session_.station() == StationId::cuts) ||
                            (tool == BenchTool::clamp && session_.station() == StationId::sheet));
         button->setChecked(bench_->tool() == tool);

@@ -60,7 +60,8 @@ private:
     void addImage(const QImage& image, const QString& name);
     void paste();
     void exportOutlines();
-    void askUnit(const QString& name, const QByteArray& bytes, const ferro::formats::Drawing::Drawn& drawn);
+    void askUnit(const QString& name, const QByteArray& bytes, const QString& folder,
+                 const ferro::formats::Drawing::Drawn& drawn);
     void editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture = 0);
     void addStep(plan::StepKind kind);
     [[nodiscard]] Vec2 selectionCentre() const;

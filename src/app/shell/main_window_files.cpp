@@ -26,7 +26,7 @@ void MainWindow::takeFiles(const QStringList& files) {
             continue;
         }
         if (formats::isDrawingFile(file.toStdString()))
-            session_.addDrawing(QFileInfo(file).fileName(), in.readAll());
+            session_.addDrawing(QFileInfo(file).fileName(), in.readAll(), QFileInfo(file).absolutePath());
         else
             session_.addPicture(QFileInfo(file).fileName(), in.readAll());
     }
@@ -105,9 +105,10 @@ void MainWindow::paste() {
     }
 }
 
-void MainWindow::askUnit(const QString& name, const QByteArray& bytes, const formats::Drawing::Drawn& drawn) {
+void MainWindow::askUnit(const QString& name, const QByteArray& bytes, const QString& folder,
+                         const formats::Drawing::Drawn& drawn) {
     UnitQuestion question(name, drawn, this);
-    if (question.exec() == QDialog::Accepted) session_.addDrawing(name, bytes, question.mmPerUnit());
+    if (question.exec() == QDialog::Accepted) session_.addDrawing(name, bytes, folder, question.mmPerUnit());
 }
 
 void MainWindow::exportOutlines() {
@@ -122,8 +123,7 @@ void MainWindow::exportOutlines() {
     if (isDxf && !file.endsWith(".dxf", Qt::CaseInsensitive)) file += ".dxf";
     const auto layers = formats::hairlinesOf(*job.artwork);
     if (!layers) return tell(QString::fromStdString(layers.problem().text()), true);
-    const auto text =
-        isDxf ? formats::dxfOf(*layers) : formats::svgOf(*layers, {{0, 0}, {job.stock.width, job.stock.height}});
+    const auto text = isDxf ? formats::dxfOf(*layers) : formats::svgOf(*layers, job::sheetOf(job.stock));
     if (auto done = writeAtomically(realDisk(), file.toStdString(), text); !done)
         tell(QString::fromStdString(done.problem().text()), true);
     else

@@ -103,7 +103,8 @@ void MainWindow::buildMenus() {
         next.plan.order = plan::Order::automatic;
         session_.apply(tr("Order of steps"), std::move(next));
     });
-    add(jobMenu, tr("Accept trace"), "jobAcceptTrace", QKeySequence("Ctrl+Return"), [this] { session_.acceptTrace(); });
+    add(jobMenu, tr("Accept trace"), "jobAcceptTrace", QKeySequence("Ctrl+Return"),
+        [this] { session_.tracer().accept(); });
 
     auto* shop = bar->addMenu(tr("&Shop"));
     for (const auto& m : session_.book().machines)
@@ -216,7 +217,7 @@ void MainWindow::refreshActions() {
           "pieceTurnRight", "pieceMirrorX", "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
         action(name)->setEnabled(some);
     action("pieceGroup")->setEnabled(session_.selection().size() > 1);
-    action("jobAcceptTrace")->setEnabled(session_.traceResult() != nullptr);
+    action("jobAcceptTrace")->setEnabled(session_.tracer().result() != nullptr);
     const auto& history = session_.history();
     action("editUndo")->setEnabled(history.canUndo());
     action("editUndo")

@@ -35,6 +35,17 @@ bool Session::apply(const QString& label, Result<job::Job> next, quint64 gesture
     return true;
 }
 
+void Session::editArtwork(const QString& label, std::function<Result<Edited>(Progress&)> work) {
+    background_.run("edit", label, std::move(work), this, [this, label, art = job().artwork](Result<Edited> edited) {
+        if (!edited) return edited.problem().isCancelled ? void() : tell(edited.problem());
+        if (art != job().artwork) return; // the drawing went on meanwhile
+        const auto did = QString::fromStdString(edited->did);
+        if (edited->artwork && !apply(label, job::withArtwork(job(), std::move(*edited->artwork)))) return;
+        if (!edited->select.empty()) select(edited->select);
+        if (!did.isEmpty()) Q_EMIT told(did.left(1).toUpper() + did.mid(1) + QLatin1Char('.'), false);
+    });
+}
+
 void Session::undo() {
     if (!history_.canUndo()) return;
     const auto label = QString::fromStdString(history_.undoLabel());
@@ -56,7 +67,6 @@ void Session::afterChange() {
     for (const auto& item : job().artwork->items) here.insert(item.id);
     const auto gone = std::erase_if(selection_, [&](artwork::ItemId id) { return !here.contains(id); });
     if (!plan::find(job().plan, step_)) step_ = job().plan.steps.empty() ? plan::StepId{} : job().plan.steps.front().id;
-    startTrace();
     proofDelay_.start();
     Q_EMIT jobChanged();
     if (gone) Q_EMIT selectionChanged();
@@ -65,7 +75,6 @@ void Session::afterChange() {
 void Session::select(artwork::Ids items) {
     if (items == selection_) return;
     selection_ = std::move(items);
-    startTrace();
     Q_EMIT selectionChanged();
 }
 
@@ -78,88 +87,7 @@ void Session::selectStep(plan::StepId step) {
 void Session::goTo(StationId station) {
     if (station == station_) return;
     station_ = station;
-    startTrace();
     Q_EMIT stationChanged();
-}
-
-// Source
-
-const artwork::Item* Session::tracePicture() const {
-    const artwork::Item* last = nullptr;
-    for (const auto& item : job().artwork->items) {
-        if (!artwork::pictureOf(item)) continue;
-        if (std::find(selection_.begin(), selection_.end(), item.id) != selection_.end()) return &item;
-        if (!item.underlay) last = &item;
-    }
-    return last;
-}
-
-void Session::setTraceSettings(const trace::Settings& settings) {
-    if (settings == traceSettings_) return;
-    traceSettings_ = settings;
-    tracedItem_ = {};
-    startTrace();
-    Q_EMIT traceChanged();
-}
-
-void Session::startTrace() {
-    const auto* item = tracePicture();
-    if (!item || station_ != StationId::source) {
-        if (traceResult_ || tracedItem_) {
-            background_.cancel("trace");
-            traceResult_.reset();
-            tracedItem_ = {};
-            Q_EMIT traceChanged();
-        }
-        return;
-    }
-    const auto* leaf = artwork::pictureOf(*item);
-    // The same picture at the same place with the same settings is traced already.
-    if (tracedItem_ == item->id && measured_ == &leaf->picture && tracedPlace_ == item->place) return;
-    tracedItem_ = item->id;
-    tracedPlace_ = item->place;
-    measured_ = &leaf->picture;
-    struct Answer {
-        Result<trace::Traced> traced;
-        picture::Quality quality;
-        std::array<std::size_t, 256> histogram;
-    };
-    background_.run(
-        "trace", tr("Tracing"),
-        [copy = *item, settings = traceSettings_](Progress& progress) {
-            const auto* own = artwork::pictureOf(copy);
-            const auto grey = picture::greyOf(own->picture);
-            const double width = artwork::boundsOf(copy).width();
-            return Answer{trace::tracedItem(copy, settings, progress), picture::qualityOf(grey, grey.width / width),
-                          picture::histogramOf(grey)};
-        },
-        this,
-        [this](Answer answer) {
-            quality_ = answer.quality;
-            histogram_ = answer.histogram;
-            if (answer.traced)
-                traceResult_ = std::make_shared<const trace::Traced>(std::move(*answer.traced));
-            else
-                tell(answer.traced.problem());
-            Q_EMIT traceChanged();
-        });
-}
-
-void Session::acceptTrace() {
-    const auto* item = tracePicture();
-    if (!item || !traceResult_) return;
-    if (traceResult_->pieces.empty()) {
-        Q_EMIT told(tr("The trace found nothing. Move the level."), true);
-        return;
-    }
-    const auto before = job().artwork->lastId;
-    const auto next = job::withArtwork(job(), trace::withAccepted(*job().artwork, item->id, *traceResult_, "trace"));
-    if (!apply(tr("Accept trace"), next)) return;
-    artwork::Ids fresh;
-    for (const auto& made : job().artwork->items)
-        if (made.id.value > before) fresh.push_back(made.id);
-    select(fresh);
-    goTo(StationId::mend);
 }
 
 // Proof

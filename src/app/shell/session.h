@@ -3,6 +3,7 @@
 #include "app/background/background.h"
 #include "app/shell/auditor.h"
 #include "app/shell/runner.h"
+#include "app/shell/tracer.h"
 #include "job/edits.h"
 #include "job/history.h"
 #include "program/for_job.h"
@@ -33,6 +34,8 @@ public:
     [[nodiscard]] Background& background() { return background_; }
     [[nodiscard]] Auditor& auditor() { return auditor_; }
     [[nodiscard]] const Auditor& auditor() const { return auditor_; }
+    [[nodiscard]] Tracer& tracer() { return tracer_; }
+    [[nodiscard]] const Tracer& tracer() const { return tracer_; }
     [[nodiscard]] Runner& runner() { return runner_; }
     [[nodiscard]] const Runner& runner() const { return runner_; }
     /// Where a running program is on the proof's time line, s.
@@ -46,6 +49,15 @@ public:
     bool apply(const QString& label, Result<job::Job> next, quint64 gesture = 0);
     void undo();
     void redo();
+
+    /// An edit of the artwork that may take a while: worked out off the window's thread, taken over if the artwork is
+    /// still the same then. Without an artwork nothing was to be done, and that is said.
+    struct Edited {
+        std::optional<artwork::Artwork> artwork;
+        std::string did;
+        artwork::Ids select = {}; ///< chosen afterwards, if any
+    };
+    void editArtwork(const QString& label, std::function<Result<Edited>(Progress&)> work);
 
     [[nodiscard]] const artwork::Ids& selection() const { return selection_; }
     void select(artwork::Ids items);
@@ -66,18 +78,10 @@ public:
     void discardRecovery();
     /// Pictures and jobs, from a dialog, a drop or the clipboard.
     void addPicture(const QString& name, const QByteArray& bytes);
-    /// `mmPerUnit`: what the person chose; without it one that does not tell its unit is asked about.
-    void addDrawing(const QString& name, const QByteArray& bytes, std::optional<double> mmPerUnit = {});
-
-    // Source
-    [[nodiscard]] const trace::Settings& traceSettings() const { return traceSettings_; }
-    void setTraceSettings(const trace::Settings& settings);
-    /// The picture being traced: the selected one, else the last that is no underlay.
-    [[nodiscard]] const artwork::Item* tracePicture() const;
-    [[nodiscard]] std::shared_ptr<const trace::Traced> traceResult() const { return traceResult_; }
-    [[nodiscard]] const picture::Quality& traceQuality() const { return quality_; }
-    [[nodiscard]] const std::array<std::size_t, 256>& traceHistogram() const { return histogram_; }
-    void acceptTrace();
+    /// `folder`: where linked pictures may lie; `mmPerUnit`: what the person chose; without it one that does not tell
+    /// its unit is asked about.
+    void addDrawing(const QString& name, const QByteArray& bytes, const QString& folder = {},
+                    std::optional<double> mmPerUnit = {});
 
     // Proof
     [[nodiscard]] std::shared_ptr<const proof::Proof> proof() const { return proof_; }
@@ -95,17 +99,16 @@ Q_SIGNALS:
     void jobChanged();
     void selectionChanged();
     void stationChanged();
-    void traceChanged();
     void proofChanged();
     void surfaceChanged();
     void told(const QString& text, bool isProblem);
     void jumpAsked(QPointF at);
     /// A drawing does not tell what its numbers mean: `addDrawing` wants to be told.
-    void unitAsked(const QString& name, const QByteArray& bytes, const ferro::formats::Drawing::Drawn& drawn);
+    void unitAsked(const QString& name, const QByteArray& bytes, const QString& folder,
+                   const ferro::formats::Drawing::Drawn& drawn);
 
 private:
     void afterChange();
-    void startTrace();
     void startProof();
     void startSurface();
     void autosave();
@@ -121,14 +124,6 @@ private:
     plan::StepId step_;
     StationId station_ = StationId::source;
 
-    trace::Settings traceSettings_;
-    std::shared_ptr<const trace::Traced> traceResult_;
-    artwork::ItemId tracedItem_;
-    Transform tracedPlace_;
-    picture::Quality quality_;
-    std::array<std::size_t, 256> histogram_{};
-    const picture::Picture* measured_ = nullptr;
-
     std::shared_ptr<const proof::Proof> proof_;
     std::uint64_t proofRevision_ = 0, autosaved_ = 0;
     std::shared_ptr<const proof::Strokes> strokes_;
@@ -138,6 +133,7 @@ private:
     Runner runner_;
     Background background_;
     Auditor auditor_{*this};
+    Tracer tracer_{*this};
 };
 
 } // namespace ferro::app

@@ -29,13 +29,11 @@ void Session::reset(job::Job job, const QString& file) {
     history_ = job::History(std::move(job));
     file_ = file;
     selection_.clear();
-    traceResult_.reset();
+    tracer_.reset();
     proof_.reset();
     strokes_.reset();
     surface_ = {};
     playhead_ = -1;
-    tracedItem_ = {};
-    measured_ = nullptr;
     afterChange();
     Q_EMIT selectionChanged();
     Q_EMIT proofChanged();
@@ -134,7 +132,8 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
         });
 }
 
-void Session::addDrawing(const QString& name, const QByteArray& bytes, std::optional<double> mmPerUnit) {
+void Session::addDrawing(const QString& name, const QByteArray& bytes, const QString& folder,
+                         std::optional<double> mmPerUnit) {
     struct Answer {
         Result<formats::Drawing> drawing;
         artwork::Added added;
@@ -142,9 +141,10 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, std::opti
     };
     background_.run(
         "drawing", tr("Opening %1").arg(name),
-        [bytes, name = name.toStdString(), mmPerUnit, art = job().artwork](Progress&) -> Answer {
+        [bytes, name = name.toStdString(), folder = folder.toStdString(), mmPerUnit,
+         art = job().artwork](Progress&) -> Answer {
             const std::string_view view(bytes.constData(), static_cast<std::size_t>(bytes.size()));
-            auto drawing = formats::drawingFrom(view, name, mmPerUnit);
+            auto drawing = formats::drawingFrom(view, name, {mmPerUnit, false, formats::linkedIn(folder)});
             if (!drawing) return {std::move(drawing), {}, {}};
             auto added = formats::withDrawing(*art, *drawing);
             if (!drawing->loose) return {std::move(drawing), std::move(added), {}};
@@ -153,14 +153,15 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, std::opti
             return {std::move(drawing), std::move(added), QString::fromStdString(made.did)};
         },
         this,
-        [this, name, bytes, art = job().artwork](Answer answer) {
+        [this, name, bytes, folder, art = job().artwork](Answer answer) {
             if (!answer.drawing) return tell(answer.drawing.problem().within(name.toStdString()));
             const auto& drawing = *answer.drawing;
             if (drawing.drawn.by == formats::Drawing::Drawn::By::guess && !drawing.items.empty())
-                return Q_EMIT unitAsked(name, bytes, drawing.drawn);
-            if (art != job().artwork) return addDrawing(name, bytes, drawing.drawn.mmPerUnit); // the job went on
+                return Q_EMIT unitAsked(name, bytes, folder, drawing.drawn);
+            if (art != job().artwork)
+                return addDrawing(name, bytes, folder, drawing.drawn.mmPerUnit); // the job went on
             QStringList words;
-            if (drawing.items.empty()) {
+            if (drawing.items.empty() && drawing.pictures.empty()) {
                 words << tr("%1 holds nothing to cut.").arg(name);
             } else {
                 words << tr("%1: %2.").arg(name, QString::fromStdString(formats::layersIn(drawing)));
@@ -168,7 +169,7 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, std::opti
             }
             for (const auto& n : drawing.notices) words << QString::fromStdString(n.text);
             const auto before = job().artwork->lastId;
-            if (!drawing.items.empty() &&
+            if (!(drawing.items.empty() && drawing.pictures.empty()) &&
                 apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(answer.added.artwork)))) {
                 artwork::Ids fresh;
                 for (const auto& item : job().artwork->items)

@@ -12,7 +12,7 @@ constexpr std::size_t cells = 1'500'000; // finer than any bench shows it
 
 QImage surfaceImage(const job::Job& job, const proof::Strokes& strokes, bool laser, const QColor& through,
                     Progress& progress, double until) {
-    auto grid = proof::HeightGrid::sized({{0, 0}, {job.stock.width, job.stock.height}}, cells);
+    auto grid = proof::HeightGrid::sized(job::sheetOf(job.stock), cells);
     if (!proof::sweep(grid, strokes, progress, until)) return {};
     proof::Look look;
     look.stock = bytesOf(QColor(QString::fromStdString(job.material.colour)));

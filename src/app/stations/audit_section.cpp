@@ -71,12 +71,12 @@ AuditSection::AuditSection(Session& session) : Section(tr("Audit")), session_(se
         made->setRange(0, 1000);
         add(made);
         fields_.emplace_back(made, member);
-        const auto take = [&auditor, member](double value) {
+        const auto take = [&auditor, member](double value, quint64 gesture) {
             auto next = auditor.tolerances();
             next.*member = value;
-            auditor.setTolerances(next);
+            auditor.setTolerances(next, gesture);
         };
-        connect(made, &QuantityField::edited, this, take);
+        connect(made, &QuantityField::edited, this, [take](double value) { take(value, 0); });
         connect(made, &QuantityField::scrubbed, this, take);
         connect(made, &QuantityField::refused, this, &AuditSection::refused);
     };

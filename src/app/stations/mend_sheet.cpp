@@ -15,7 +15,15 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
 
     audit_ = new AuditSection(session);
     column_->insertWidget(column_->count() - 1, audit_);
-    connect(audit_, &AuditSection::refused, this, [this](const QString& why) { Q_EMIT told(why, true); });
+    bridges_ = new BridgeSection(session);
+    shape_ = new ShapeSection(session);
+    choose_ = new ChooseSection(session);
+    for (Section* part : std::initializer_list<Section*>{bridges_, shape_, choose_})
+        column_->insertWidget(column_->count() - 1, part);
+    const auto refuse = [this](const QString& why) { Q_EMIT told(why, true); };
+    connect(audit_, &AuditSection::refused, this, refuse);
+    connect(bridges_, &BridgeSection::refused, this, refuse);
+    connect(shape_, &ShapeSection::refused, this, refuse);
 
     auto* list = section(tr("Layers"));
     layers_ = new QTreeWidget;
@@ -86,6 +94,9 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
 
 void MendSheet::refresh() {
     audit_->refresh();
+    bridges_->refresh();
+    shape_->refresh();
+    choose_->refresh();
     const auto& art = *session_.job().artwork;
     const auto counts = artwork::countsOf(art);
     counts_->setText(

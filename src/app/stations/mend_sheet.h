@@ -1,6 +1,8 @@
 #pragma once
 
 #include "app/stations/audit_section.h"
+#include "app/stations/bridge_section.h"
+#include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
 
 #include <QTreeWidget>
@@ -20,6 +22,9 @@ private:
     QLineEdit *name_, *layer_;
     Section* selection_;
     AuditSection* audit_;
+    BridgeSection* bridges_;
+    ShapeSection* shape_;
+    ChooseSection* choose_;
 };
 
 } // namespace ferro::app

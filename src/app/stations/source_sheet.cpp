@@ -61,6 +61,47 @@ void LevelBar::keyPressEvent(QKeyEvent* event) {
         QWidget::keyPressEvent(event);
 }
 
+SwatchRow::SwatchRow(QWidget* parent) : QWidget(parent) {
+    setObjectName("colourSwatches");
+    setAccessibleName(tr("Colours of the picture"));
+    setCursor(Qt::PointingHandCursor);
+}
+
+namespace {
+constexpr int swatch = 28, between = 6; // px
+int perRow(int width) { return std::max(1, (width + between) / (swatch + between)); }
+} // namespace
+
+void SwatchRow::setFacts(const std::vector<trace::Colour>& all, const std::vector<trace::Colour>& used) {
+    all_ = all;
+    used_ = used;
+    const int columns = perRow(width()), rows = (static_cast<int>(all.size()) + columns - 1) / columns;
+    setFixedHeight(std::max(1, rows) * (swatch + between));
+    update();
+}
+
+void SwatchRow::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const int columns = perRow(width());
+    for (std::size_t i = 0; i < all_.size(); ++i) {
+        const int n = static_cast<int>(i);
+        const QRectF box(n % columns * (swatch + between), n / columns * (swatch + between), swatch, swatch);
+        const bool isUsed = std::find(used_.begin(), used_.end(), all_[i]) != used_.end();
+        const QRectF inner = isUsed ? box : box.adjusted(8, 8, -8, -8); // size and not hue alone says what is out
+        painter.fillRect(inner, QColor(all_[i].r, all_[i].g, all_[i].b));
+        painter.setPen(theme().pen(isUsed ? Token::ink : Token::rule));
+        painter.drawRect(inner.adjusted(0.5, 0.5, -0.5, -0.5));
+    }
+}
+
+void SwatchRow::mousePressEvent(QMouseEvent* event) {
+    const int columns = perRow(width()), column = static_cast<int>(event->position().x()) / (swatch + between),
+              row = static_cast<int>(event->position().y()) / (swatch + between);
+    const int index = row * columns + column;
+    if (column < columns && index >= 0 && index < static_cast<int>(all_.size()))
+        Q_EMIT toggled(static_cast<std::size_t>(index));
+}
+
 SourceSheet::SourceSheet(Session& session) : StationSheet(session, tr("Trace"), "sourceSheet") {
     none_ = captionLabel(
         tr("Choose a picture on the bench to trace it. A picture comes in by “Add artwork…”, by drop or by paste."));
@@ -77,34 +118,78 @@ void SourceSheet::buildSections() {
     width_ = quantity(picture_, tr("Width"), Measure::length, "pictureWidth");
     width_->setRange(0.1, 10'000);
     connect(width_, &QuantityField::edited, this, [this](double value) {
-        if (const auto* item = session_.tracePicture())
+        if (const auto* item = session_.tracer().picture())
             session_.apply(
                 tr("Size picture"),
                 job::withArtwork(session_.job(), artwork::withSize(*session_.job().artwork, {item->id}, value, 0)));
     });
 
+    clean_ = new CleanSection(session_);
+    parts_ = new AreaSection(session_);
+    connect(clean_, &CleanSection::refused, this, [this](const QString& why) { Q_EMIT told(why, true); });
+    column_->insertWidget(column_->count() - 1, clean_);
+
     find_ = section(tr("Find"));
     const auto radio = [&](const QString& name, const QString& what, const char* object) {
         auto* button = new QRadioButton(name);
         button->setObjectName(QLatin1String(object));
-        auto* line = new QHBoxLayout;
+        auto* whole = new QWidget; // hidden as one
+        auto* line = new QHBoxLayout(whole);
+        line->setContentsMargins(0, 0, 0, 0);
         auto* words = new QLabel(what);
         words->setProperty("faded", true);
         line->addWidget(button);
         line->addStretch();
         line->addWidget(words);
-        find_->add(line);
+        find_->add(whole);
         return button;
     };
-    areas_ = radio(tr("Areas"), tr("filled shapes by level"), "findAreas");
-    edge_ = radio(tr("Outer edge"), tr("one silhouette"), "findOuterEdge");
-    strokes_ = radio(tr("Strokes"), tr("centre lines of a pen"), "findStrokes");
-    connect(strokes_, &QRadioButton::clicked, this,
-            [this] { ask([](trace::Settings& s) { s.find = trace::Find::strokes; }); });
-    connect(areas_, &QRadioButton::clicked, this,
-            [this] { ask([](trace::Settings& s) { s.find = trace::Find::areas; }); });
-    connect(edge_, &QRadioButton::clicked, this,
-            [this] { ask([](trace::Settings& s) { s.find = trace::Find::outerEdge; }); });
+    const std::pair<QString, QString> ways[] = {
+        {tr("Areas"), tr("filled shapes by level")},  {tr("Outer edge"), tr("one silhouette")},
+        {tr("Strokes"), tr("centre lines of a pen")}, {tr("Colours"), tr("each flat colour by itself")},
+        {tr("Edges"), tr("where greys change")},      {tr("Nothing"), tr("this patch is left out")}};
+    static_assert(std::size(ways) == trace::findWords.size());
+    for (std::size_t i = 0; i < ways_.size(); ++i) {
+        // "findAreas", "findOuterEdge" …: the words of the command line.
+        QString name = QStringLiteral("find");
+        for (const auto& part :
+             QString::fromUtf8(trace::findWords[i].data(), static_cast<qsizetype>(trace::findWords[i].size()))
+                 .split('-'))
+            name += part.left(1).toUpper() + part.mid(1);
+        ways_[i] = radio(ways[i].first, ways[i].second, name.toLatin1().constData());
+        connect(ways_[i], &QRadioButton::clicked, this,
+                [this, i] { ask([i](trace::Settings& s) { s.find = static_cast<trace::Find>(i); }); });
+    }
+
+    colours_ = section(tr("Colours"));
+    swatches_ = new SwatchRow;
+    colours_->add(swatches_);
+    colours_->add(captionLabel(tr("Click a colour to leave it out: it goes to what looks most like it.")));
+    count_ = quantity(colours_, tr("At most"), Measure::count, "colourCount");
+    count_->setRange(0, 64);
+    count_->setHint(tr("0: as many as can be told apart"));
+    stacked_ = new QCheckBox(tr("Go on under each other"));
+    stacked_->setObjectName("coloursStacked");
+    paper_ = new QCheckBox(tr("The paper too"));
+    paper_->setObjectName("coloursPaper");
+    colours_->add(stacked_);
+    colours_->add(paper_);
+    connect(count_, &QuantityField::edited, this,
+            [this](double n) { ask([n](trace::Settings& s) { s.colours = static_cast<int>(n), s.palette.clear(); }); });
+    connect(stacked_, &QCheckBox::clicked, this,
+            [this](bool on) { ask([on](trace::Settings& s) { s.stacked = on; }); });
+    connect(paper_, &QCheckBox::clicked, this, [this](bool on) { ask([on](trace::Settings& s) { s.paper = on; }); });
+    connect(swatches_, &SwatchRow::toggled, this, [this](std::size_t index) {
+        auto used = session_.tracer().settings().palette;
+        if (used.empty()) used = offered_;
+        const auto at = std::find(used.begin(), used.end(), offered_[index]);
+        if (at == used.end())
+            used.push_back(offered_[index]);
+        else if (used.size() > 1)
+            used.erase(at);
+        if (used.size() == offered_.size()) used.clear();
+        ask([&](trace::Settings& s) { s.palette = used; });
+    });
 
     level_ = section(tr("Level"));
     bar_ = new LevelBar;
@@ -113,12 +198,17 @@ void SourceSheet::buildSections() {
     automatic_->setObjectName("levelAutomatic");
     invert_ = new QCheckBox(tr("Light on dark"));
     invert_->setObjectName("traceInvert");
+    above_ = quantity(level_, tr("Not darker than"), Measure::count, "traceAbove");
+    above_->setRange(0, 255);
+    above_->setHint(tr("a band of greys; 0: no lower end"));
+    connect(above_, &QuantityField::edited, this,
+            [this](double v) { ask([v](trace::Settings& s) { s.above = static_cast<int>(v); }); });
     level_->add(automatic_);
     level_->add(invert_);
     connect(bar_, &LevelBar::levelAsked, this,
             [this](int level) { ask([level](trace::Settings& s) { s.level = level; }); });
     connect(automatic_, &QCheckBox::clicked, this, [this](bool on) {
-        const int now = session_.traceResult() ? session_.traceResult()->level : 128;
+        const int now = session_.tracer().result() ? session_.tracer().result()->level : 128;
         ask([on, now](trace::Settings& s) { s.level = on ? -1 : now; });
     });
     connect(invert_, &QCheckBox::clicked, this, [this](bool on) { ask([on](trace::Settings& s) { s.invert = on; }); });
@@ -140,6 +230,15 @@ void SourceSheet::buildSections() {
     both(corners_, &trace::Settings::cornersUnder);
     both(speck_, &trace::Settings::speck);
 
+    line_ = quantity(curve_, tr("Lines up to"), Measure::length, "traceLine");
+    line_->setRange(0.01, 100);
+    step_ = quantity(curve_, tr("Least step"), Measure::count, "traceStep");
+    step_->setRange(1, 255);
+    step_->setHint(tr("greys that an edge differs by"));
+    both(line_, &trace::Settings::lineWidth);
+    both(step_, &trace::Settings::leastStep);
+    column_->insertWidget(column_->count() - 1, parts_);
+
     result_ = section(tr("Result"));
     words_ = wrappedLabel();
     words_->setObjectName("traceResult");
@@ -149,16 +248,18 @@ void SourceSheet::buildSections() {
 }
 
 void SourceSheet::ask(const std::function<void(trace::Settings&)>& change) {
-    auto settings = session_.traceSettings();
+    auto settings = session_.tracer().settings();
     change(settings);
-    session_.setTraceSettings(settings);
+    session_.tracer().setSettings(settings);
 }
 
 void SourceSheet::refresh() {
-    const auto* item = session_.tracePicture();
+    const auto* item = session_.tracer().picture();
     if (item && !picture_) buildSections();
     if (picture_)
-        for (auto* part : {picture_, find_, level_, curve_, result_}) part->setVisible(item);
+        for (auto* part :
+             std::initializer_list<QWidget*>{picture_, clean_, parts_, find_, level_, curve_, result_, colours_})
+            part->setVisible(item);
     none_->setVisible(!item);
     setNote(item ? QString::fromStdString(item->name) : QString());
     if (!item) return;
@@ -170,23 +271,41 @@ void SourceSheet::refresh() {
                        .arg(leaf->picture.height)
                        .arg(QString::fromStdString(shown(width, Measure::length, units)))
                        .arg(leaf->picture.width / width, 0, 'f', 1));
-    const auto& q = session_.traceQuality();
+    const auto& q = session_.tracer().quality();
     const bool good = q.verdict == picture::Quality::Verdict::good;
     quality_->setText(q.pxPerMm > 0 ? QStringLiteral("<span style='color:%1'>%2 %3</span>")
                                           .arg(theme().color(good ? Token::verdigris : Token::ochre).name(),
                                                good ? "●" : "▲", QString::fromStdString(wordsFor(q)))
                                     : QString());
-    const auto& s = session_.traceSettings();
+    const auto& s = session_.tracer().settings();
     for (auto* field : {width_, speck_, follow_, corners_}) field->setUnits(units);
     width_->setQuantity(width);
     speck_->setQuantity(s.speck);
     follow_->setQuantity(s.followWithin);
     corners_->setQuantity(s.cornersUnder);
-    (s.find == trace::Find::areas ? areas_ : s.find == trace::Find::outerEdge ? edge_ : strokes_)->setChecked(true);
+    ways_[static_cast<std::size_t>(s.find)]->setChecked(true);
+    const bool byColour = s.find == trace::Find::colours, edges = s.find == trace::Find::edges;
+    clean_->refresh();
+    parts_->refresh();
+    // Only a patch can be left out, and colours cannot be parted.
+    ways_.back()->parentWidget()->setVisible(session_.tracer().patch() >= 0);
+    level_->setVisible(!byColour && !edges && s.find != trace::Find::nothing);
+    for (auto* field : {line_, step_}) field->setVisible(edges);
+    line_->setUnits(units);
+    line_->setQuantity(s.lineWidth);
+    step_->setQuantity(s.leastStep);
+    above_->setQuantity(s.above);
+    colours_->setVisible(byColour);
+    count_->setQuantity(s.colours);
+    stacked_->setChecked(s.stacked);
+    paper_->setChecked(s.paper);
     automatic_->setChecked(s.level == -1);
     invert_->setChecked(s.invert);
-    const auto result = session_.traceResult();
-    bar_->setFacts(session_.traceHistogram(), s.level == -1 ? (result ? result->level : 128) : s.level, s.level == -1);
+    const auto result = session_.tracer().result();
+    bar_->setFacts(session_.tracer().histogram(), s.level == -1 ? (result ? result->level : 128) : s.level,
+                   s.level == -1);
+    if (result && s.palette.empty()) offered_ = result->palette;
+    swatches_->setFacts(offered_, s.palette.empty() ? offered_ : s.palette);
     if (!result) {
         words_->setText(tr("tracing…"));
         more_->clear();

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/clean_section.h"
 #include "app/stations/station_sheet.h"
 
 #include <QCheckBox>
@@ -29,6 +30,24 @@ private:
     bool automatic_ = true;
 };
 
+/// The colours found, to be left out or taken in again by a click.
+class SwatchRow : public QWidget {
+    Q_OBJECT
+public:
+    explicit SwatchRow(QWidget* parent = nullptr);
+    void setFacts(const std::vector<trace::Colour>& all, const std::vector<trace::Colour>& used);
+
+Q_SIGNALS:
+    void toggled(std::size_t index);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+
+private:
+    std::vector<trace::Colour> all_, used_;
+};
+
 class SourceSheet : public StationSheet {
     Q_OBJECT
 public:
@@ -41,7 +60,15 @@ private:
     Section *picture_ = nullptr, *find_, *level_, *curve_, *result_;
     QLabel *size_, *quality_, *words_, *more_, *none_;
     QuantityField *width_, *speck_, *follow_, *corners_;
-    QRadioButton *areas_, *edge_, *strokes_;
+    std::array<QRadioButton*, trace::findWords.size()> ways_{};
+    Section* colours_ = nullptr;
+    CleanSection* clean_ = nullptr;
+    AreaSection* parts_ = nullptr;
+    QuantityField *above_, *line_, *step_;
+    QuantityField* count_;
+    QCheckBox *stacked_, *paper_;
+    SwatchRow* swatches_;
+    std::vector<trace::Colour> offered_; // all that were found before any was left out
     LevelBar* bar_;
     QCheckBox *automatic_, *invert_;
 };

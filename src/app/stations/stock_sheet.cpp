@@ -35,6 +35,9 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
             session_.apply(tr("Material"), job::withMaterial(session_.job(), *m));
     });
 
+    arrange_ = new ArrangeSection(session);
+    column_->insertWidget(column_->count() - 1, arrange_);
+
     auto* zero = section(tr("Zero"));
     corner_ = new WordChoice({}, {tr("◣"), tr("◢"), tr("◥"), tr("◤"), tr("centre")});
     corner_->setObjectName("zeroCorner");
@@ -123,6 +126,7 @@ void StockSheet::ask(const QString& label, const std::function<void(job::Stock&)
 }
 
 void StockSheet::refresh() {
+    arrange_->refresh();
     const auto& job = session_.job();
     for (auto* field : {width_, height_, thickness_, spacer_, clearance_, clampHeight_}) field->setUnits(job.units);
     width_->setQuantity(job.stock.width);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
 
 #include <QComboBox>
@@ -20,6 +21,7 @@ private:
     QComboBox *material_, *machine_;
     WordChoice *corner_, *zeroAt_;
     QListWidget* clamps_;
+    ArrangeSection* arrange_;
 };
 
 } // namespace ferro::app

@@ -51,6 +51,8 @@ enum class Glyph {
     up,
     down,
     fit,
+    area,
+    eraser,
     play,
     pause,
     stop,

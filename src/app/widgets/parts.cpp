@@ -77,10 +77,12 @@ Section::Section(const QString& title, QWidget* parent) : QFrame(parent) {
     connect(head_, &QPushButton::toggled, this, [this](bool open) {
         content_->setVisible(open);
         update();
+        if (open) Q_EMIT opened();
     });
 }
 
 void Section::setFolded(bool folded) { head_->setChecked(!folded); }
+bool Section::isFolded() const { return !head_->isChecked(); }
 void Section::setTitle(const QString& title) { head_->setText(title); }
 
 void Section::paintEvent(QPaintEvent*) {

@@ -22,8 +22,12 @@ public:
     void add(QWidget* widget) { body_->addWidget(widget); }
     void add(QLayout* layout) { body_->addLayout(layout); }
     void setFolded(bool folded);
+    [[nodiscard]] bool isFolded() const;
     void setTitle(const QString& title);
     [[nodiscard]] QVBoxLayout* body() const { return body_; }
+
+Q_SIGNALS:
+    void opened();
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -1,0 +1,224 @@
+#include "app/shell/tracer.h"
+
+#include "app/shell/session.h"
+
+namespace ferro::app {
+
+Tracer::Tracer(Session& session) : session_(session) {
+    connect(&session, &Session::jobChanged, this, &Tracer::refresh);
+    connect(&session, &Session::selectionChanged, this, &Tracer::refresh);
+    connect(&session, &Session::stationChanged, this, &Tracer::refresh);
+}
+
+const artwork::Item* Tracer::picture() const {
+    const auto& chosen = session_.selection();
+    const artwork::Item* last = nullptr;
+    for (const auto& item : session_.job().artwork->items) {
+        if (!artwork::pictureOf(item)) continue;
+        if (std::find(chosen.begin(), chosen.end(), item.id) != chosen.end()) return &item;
+        if (!item.underlay) last = &item;
+    }
+    return last;
+}
+
+const trace::Settings& Tracer::settings() const {
+    return patch_ < 0 ? whole_ : patches_[static_cast<std::size_t>(patch_)].settings;
+}
+
+void Tracer::setSettings(const trace::Settings& settings) {
+    if (settings == this->settings()) return;
+    (patch_ < 0 ? whole_ : patches_[static_cast<std::size_t>(patch_)].settings) = settings;
+    item_ = {};
+    refresh();
+    Q_EMIT changed();
+}
+
+void Tracer::choosePatch(int index) {
+    patch_ = std::clamp(index, -1, static_cast<int>(patches_.size()) - 1);
+    Q_EMIT changed();
+}
+
+void Tracer::addPatch(const Ring& area) {
+    if (area.size() < 3) return;
+    trace::Settings own = whole_;
+    own.only = {};
+    patches_.push_back({area, own});
+    patch_ = static_cast<int>(patches_.size()) - 1;
+    area_ = {};
+    item_ = {};
+    refresh();
+    Q_EMIT changed();
+}
+
+void Tracer::dropPatch() {
+    if (patch_ < 0) return;
+    patches_.erase(patches_.begin() + patch_);
+    patch_ = -1;
+    item_ = {};
+    refresh();
+    Q_EMIT changed();
+}
+
+void Tracer::setOnly(const Box& area) {
+    whole_.only = area;
+    area_ = {};
+    item_ = {};
+    refresh();
+    Q_EMIT changed();
+}
+
+void Tracer::setArea(const Box& area) {
+    area_ = area;
+    Q_EMIT changed();
+}
+
+const std::vector<picture::CleanStep>& Tracer::cleanSteps() const {
+    static const std::vector<picture::CleanStep> none;
+    const auto* item = picture();
+    return item ? artwork::pictureOf(*item)->clean : none;
+}
+
+void Tracer::cleanUp(std::vector<picture::CleanStep> steps, quint64 gesture) {
+    const auto* item = picture();
+    if (!item || steps == cleanSteps()) return;
+    constexpr std::size_t quick = 600'000; // pixels, done in a few ms
+    const auto* leaf = artwork::pictureOf(*item);
+    if (artwork::originalOf(*leaf).count() > 2 * quick)
+        session_.background().run(
+            "clean-look", tr("Cleaning up"),
+            [art = session_.job().artwork, id = item->id, steps](Progress& progress) -> Result<artwork::Artwork> {
+                auto small = *art;
+                for (auto& i : small.items)
+                    if (i.id == id) {
+                        auto own = *artwork::pictureOf(i);
+                        auto copy = picture::reduced(artwork::originalOf(own), artwork::ownPxPerMm(own), quick);
+                        own.size =
+                            Vec2{static_cast<double>(copy.picture.width), static_cast<double>(copy.picture.height)} /
+                            copy.pxPerMm;
+                        own.picture = own.original = std::move(copy.picture);
+                        i.leaf = std::make_shared<const artwork::PictureLeaf>(std::move(own));
+                    }
+                return artwork::withCleanUp(small, id, steps, progress);
+            },
+            this,
+            [this](Result<artwork::Artwork> look) {
+                if (!look || !session_.background().busy("clean")) return; // the whole was quicker
+                look_ = std::make_shared<const artwork::Artwork>(std::move(*look));
+                Q_EMIT changed();
+            });
+    session_.background().run(
+        "clean", tr("Cleaning up"),
+        [art = session_.job().artwork, id = item->id, steps](Progress& progress) {
+            return artwork::withCleanUp(*art, id, steps, progress);
+        },
+        this,
+        [this, gesture, art = session_.job().artwork](Result<artwork::Artwork> done) {
+            look_.reset();
+            // A step that is being dragged has been asked for anew by now if the artwork is another.
+            if (done && art != session_.job().artwork) return;
+            session_.apply(tr("Clean up"), job::withArtwork(session_.job(), std::move(done)), gesture);
+            Q_EMIT changed();
+        });
+}
+
+void Tracer::cropToArea() {
+    const auto* item = picture();
+    const auto back = item ? item->place.inverse() : std::nullopt;
+    if (!back || area_.empty()) return;
+    auto step = picture::freshStep(picture::CleanStep::Kind::crop);
+    for (const Vec2 corner : {area_.low, Vec2{area_.high.x, area_.low.y}, area_.high, Vec2{area_.low.x, area_.high.y}})
+        step.area.take((*back)(corner));
+    auto steps = cleanSteps();
+    steps.push_back(std::move(step));
+    area_ = {};
+    cleanUp(std::move(steps));
+}
+
+void Tracer::brush(picture::CleanStep::Kind kind, const Ring& points) {
+    const auto* item = picture();
+    const auto back = item ? item->place.inverse() : std::nullopt;
+    if (!back || points.empty()) return;
+    picture::BrushStroke stroke{{}, brushWidth / std::sqrt(std::abs(item->place.determinant()))};
+    for (const Vec2 p : points) stroke.points.push_back((*back)(p));
+    auto steps = cleanSteps();
+    if (steps.empty() || steps.back().kind != kind) steps.push_back(picture::freshStep(kind));
+    steps.back().strokes.push_back(std::move(stroke));
+    cleanUp(std::move(steps));
+}
+
+void Tracer::reset() {
+    result_.reset();
+    item_ = {};
+    measured_ = nullptr;
+    patches_.clear();
+    patch_ = -1;
+    area_ = {};
+    whole_.only = {};
+    look_.reset();
+}
+
+void Tracer::refresh() {
+    const auto* item = picture();
+    if (!item || session_.station() != StationId::source) {
+        if (result_ || item_) {
+            session_.background().cancel("trace");
+            result_.reset();
+            item_ = {};
+            Q_EMIT changed();
+        }
+        return;
+    }
+    const auto* leaf = artwork::pictureOf(*item);
+    // The same picture at the same place with the same settings is traced already.
+    if (item_ == item->id && measured_ == &leaf->picture && place_ == item->place) return;
+    item_ = item->id;
+    place_ = item->place;
+    measured_ = &leaf->picture;
+    struct Answer {
+        Result<trace::Traced> traced;
+        picture::Quality quality;
+        std::array<std::size_t, 256> histogram;
+    };
+    session_.background().run(
+        "trace", tr("Tracing"),
+        [copy = *item, settings = whole_, patches = patches_](Progress& progress) {
+            const auto* own = artwork::pictureOf(copy);
+            const auto grey = picture::greyOf(own->picture);
+            const double width = artwork::boundsOf(copy).width();
+            return Answer{trace::tracedItem(copy, settings, progress, patches),
+                          picture::qualityOf(grey, grey.width / width), picture::histogramOf(grey)};
+        },
+        this,
+        [this](Answer answer) {
+            quality_ = answer.quality;
+            histogram_ = answer.histogram;
+            if (answer.traced)
+                result_ = std::make_shared<const trace::Traced>(std::move(*answer.traced));
+            else if (!answer.traced.problem().isCancelled)
+                Q_EMIT session_.told(QString::fromStdString(answer.traced.problem().text()), true);
+            Q_EMIT changed();
+        });
+}
+
+void Tracer::accept() {
+    const auto* item = picture();
+    if (!item || !result_) return;
+    if (result_->pieces.empty()) {
+        Q_EMIT session_.told(tr("The trace found nothing. Move the level."), true);
+        return;
+    }
+    const auto before = session_.job().artwork->lastId;
+    const auto next =
+        job::withArtwork(session_.job(), trace::withAccepted(*session_.job().artwork, item->id, *result_, "trace"));
+    if (!session_.apply(tr("Accept trace"), next)) return;
+    artwork::Ids fresh;
+    for (const auto& made : session_.job().artwork->items)
+        if (made.id.value > before) fresh.push_back(made.id);
+    patches_.clear();
+    patch_ = -1;
+    whole_.only = {};
+    session_.select(fresh);
+    session_.goTo(StationId::mend);
+}
+
+} // namespace ferro::app

@@ -1,0 +1,75 @@
+#pragma once
+
+#include <QObject>
+
+#ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "job/job.h"
+#include "trace/accept.h"
+#endif
+
+namespace ferro::app {
+
+class Session;
+
+/// The picture at the Source station: its clean-up, and its trace, made anew in the background when either changes.
+class Tracer : public QObject {
+    Q_OBJECT
+public:
+    explicit Tracer(Session& session);
+
+    /// The picture being traced: the selected one, else the last that is no underlay.
+    [[nodiscard]] const artwork::Item* picture() const;
+    [[nodiscard]] std::shared_ptr<const trace::Traced> result() const { return result_; }
+    [[nodiscard]] const picture::Quality& quality() const { return quality_; }
+    [[nodiscard]] const std::array<std::size_t, 256>& histogram() const { return histogram_; }
+    void accept();
+
+    /// Of the whole picture, or of the patch that is being set.
+    [[nodiscard]] const trace::Settings& settings() const;
+    void setSettings(const trace::Settings& settings);
+    /// Areas lie on the sheet.
+    [[nodiscard]] const std::vector<trace::Patch>& patches() const { return patches_; }
+    [[nodiscard]] int patch() const { return patch_; } ///< -1: the whole
+    void choosePatch(int index);
+    void addPatch(const Ring& area);
+    void dropPatch();
+    /// Only this is traced; empty: all.
+    void setOnly(const Box& area);
+    [[nodiscard]] const Box& only() const { return whole_.only; }
+    /// What was drawn on the bench to be one of these, or to crop by.
+    [[nodiscard]] const Box& area() const { return area_; }
+    void setArea(const Box& area);
+
+    [[nodiscard]] const std::vector<picture::CleanStep>& cleanSteps() const;
+    /// Shown at once on a smaller copy, then done on the whole picture and kept.
+    void cleanUp(std::vector<picture::CleanStep> steps, quint64 gesture = 0);
+    /// Cuts the picture to the area drawn.
+    void cropToArea();
+    /// A stroke of the brush, on the sheet; goes to the last step of its kind if that is the last of all.
+    void brush(picture::CleanStep::Kind kind, const Ring& points);
+    double brushWidth = 2; ///< mm
+    /// The artwork with the smaller copy in it while the whole is being cleaned up; else none.
+    [[nodiscard]] std::shared_ptr<const artwork::Artwork> look() const { return look_; }
+
+    void refresh();
+    void reset();
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    Session& session_;
+    trace::Settings whole_;
+    std::vector<trace::Patch> patches_;
+    int patch_ = -1;
+    Box area_;
+    std::shared_ptr<const trace::Traced> result_;
+    artwork::ItemId item_;
+    Transform place_;
+    const picture::Picture* measured_ = nullptr;
+    picture::Quality quality_;
+    std::array<std::size_t, 256> histogram_{};
+    std::shared_ptr<const artwork::Artwork> look_;
+};
+
+} // namespace ferro::app

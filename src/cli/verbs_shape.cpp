@@ -1,0 +1,179 @@
+// Edits that make other shapes of pieces: combining, offsets, bridges; and that bring them into line.
+#include "artwork/arrange.h"
+#include "cli/bridge_words.h"
+#include "cli/words_internal.h"
+#include "mend/bridges.h"
+#include "mend/reshape.h"
+
+namespace ferro::cli {
+
+Result<mend::BridgeSettings> bridgeSettingsFrom(const job::Job& job, std::span<const std::string> words) {
+    mend::BridgeSettings settings;
+    for (const auto& word : words) {
+        const auto set = assignmentFrom(word);
+        if (!set) return set.problem();
+        const auto& [name, value] = *set;
+        if (name == "width") {
+            const auto width = lengthOf(job, value);
+            if (!width) return width.problem().within(word);
+            settings.width = *width;
+        } else if (name == "number") {
+            const auto number = parseQuantity(value, Measure::count, job.units);
+            if (!number) return number.problem().within(word);
+            settings.number = static_cast<int>(*number);
+        } else if (name == "areas" && (value == "fall-out" || value == "stay")) {
+            settings.areas = value == "stay" ? artwork::Bridged::Areas::stay : artwork::Bridged::Areas::fallOut;
+        } else if (name == "lie" && (value == "in-line" || value == "across")) {
+            settings.lie = value == "across" ? mend::BridgeSettings::Lie::across : mend::BridgeSettings::Lie::inLine;
+        } else {
+            return Problem{.what = fmt::format("Bridges have no setting “{}”.", word),
+                           .where = {},
+                           .mend = "Use width=, number=, areas=fall-out or stay, lie=in-line or across."};
+        }
+    }
+    return settings;
+}
+
+namespace {
+
+/// The place of a word among those that are allowed.
+template<class Meaning>
+Result<Meaning> oneOf(const std::string& word, std::initializer_list<std::pair<std::string_view, Meaning>> allowed) {
+    std::string all;
+    for (const auto& [name, meaning] : allowed) {
+        if (name == word) return meaning;
+        all += fmt::format("{}{}", all.empty() ? "" : ", ", name);
+    }
+    return Problem{.what = fmt::format("“{}” is none of: {}.", word, all), .where = {}, .mend = {}};
+}
+
+Result<Job> bridged(const Job& job, const Words& w) {
+    auto ids = itemsFrom(job, w[0]);
+    if (!ids) return ids.problem();
+    auto settings = bridgeSettingsFrom(job, std::span(w).subspan(1));
+    if (!settings) return settings.problem();
+    Progress progress;
+    auto made = mend::withBridges(*job.artwork, *ids, *settings, progress);
+    if (!made) return made.problem();
+    fmt::print(stderr, "{}\n", made->did);
+    return job::withArtwork(job, std::move(made->artwork));
+}
+
+Result<Job> bridgeMoved(const Job& job, const Words& w) {
+    const auto group = idFrom(w[0]), index = idFrom(w[1]);
+    if (!group) return group.problem();
+    if (!index) return index.problem();
+    const auto to = lengths(job, w, 2, 2);
+    if (!to) return to.problem();
+    return job::withArtwork(job, mend::withBridgeMoved(*job.artwork, {*group}, *index, {(*to)[0], (*to)[1]}));
+}
+
+Result<Job> unbridged(const Job& job, const Words& w) {
+    const auto group = idFrom(w[0]);
+    if (!group) return group.problem();
+    if (w.size() < 2) return job::withArtwork(job, mend::withoutBridges(*job.artwork, {*group}));
+    const auto index = idFrom(w[1]);
+    if (!index) return index.problem();
+    return job::withArtwork(job, mend::withoutBridge(*job.artwork, {*group}, *index));
+}
+
+template<class Edit> auto onItems(Edit edit) {
+    return [edit](const Job& job, const Words& w, const shop::Book&) -> Result<Job> {
+        auto ids = itemsFrom(job, w[0]);
+        if (!ids) return ids.problem();
+        return job::withArtwork(job, Result<artwork::Artwork>(edit(job, *ids, w)));
+    };
+}
+
+Result<artwork::Artwork> combined(const Job& job, const artwork::Ids& ids, const Words& w) {
+    using mend::Together;
+    const auto how = oneOf<Together>(w[1], {{"join", Together::join},
+                                            {"take-away", Together::takeAway},
+                                            {"overlap", Together::overlap},
+                                            {"split", Together::split}});
+    if (!how) return how.problem();
+    return mend::withCombined(*job.artwork, ids, *how);
+}
+
+Result<artwork::Artwork> offsetBy(const Job& job, const artwork::Ids& ids, const Words& w) {
+    const auto by = lengthOf(job, w[1]);
+    if (!by) return by.problem();
+    const auto corner = oneOf<Corner>(w.size() > 2 ? w[2] : "round",
+                                      {{"round", Corner::round}, {"sharp", Corner::sharp}, {"flat", Corner::flat}});
+    if (!corner) return corner.problem();
+    auto added = mend::withOffset(*job.artwork, ids, *by, *corner);
+    if (!added) return added.problem();
+    return std::move(added->artwork);
+}
+
+Result<artwork::Artwork> widenedTo(const Job& job, const artwork::Ids& ids, const Words& w) {
+    const auto width = lengthOf(job, w[1]);
+    if (!width) return width.problem();
+    const auto cap = oneOf<Cap>(w.size() > 2 ? w[2] : "round",
+                                {{"round", Cap::round}, {"flat", Cap::flat}, {"square", Cap::square}});
+    if (!cap) return cap.problem();
+    return mend::withLinesWidened(*job.artwork, ids, *width, *cap);
+}
+
+Result<artwork::Artwork> negative(const Job& job, const artwork::Ids& ids, const Words& w) {
+    const auto margin = lengthOf(job, w[1]);
+    if (!margin) return margin.problem();
+    const auto corner = w.size() > 2 ? lengthOf(job, w[2]) : Result<double>(0.0);
+    if (!corner) return corner.problem();
+    return mend::withNegative(*job.artwork, ids, *margin, *corner);
+}
+
+Result<artwork::Artwork> aligned(const Job& job, const artwork::Ids& ids, const Words& w) {
+    using artwork::Edge;
+    const auto edge = oneOf<Edge>(w[1], {{"left", Edge::left},
+                                         {"centre", Edge::centre},
+                                         {"right", Edge::right},
+                                         {"bottom", Edge::bottom},
+                                         {"middle", Edge::middle},
+                                         {"top", Edge::top}});
+    if (!edge) return edge.problem();
+    Box to = artwork::boundsOf(*job.artwork, ids);
+    if (w.size() > 2 && w[2] == "stock") {
+        to = job::sheetOf(job.stock);
+    } else if (w.size() > 2) {
+        const auto key = itemsFrom(job, w[2]);
+        if (!key) return key.problem();
+        to = artwork::boundsOf(*job.artwork, *key);
+    }
+    return artwork::withAligned(*job.artwork, ids, *edge, to);
+}
+
+Result<artwork::Artwork> spaced(const Job& job, const artwork::Ids& ids, const Words& w) {
+    const auto along =
+        oneOf<artwork::Along>(w[1], {{"across", artwork::Along::across}, {"upward", artwork::Along::upward}});
+    if (!along) return along.problem();
+    if (w.size() < 3) return artwork::withSpaced(*job.artwork, ids, *along);
+    const auto gap = lengthOf(job, w[2]);
+    if (!gap) return gap.problem();
+    return artwork::withSpaced(*job.artwork, ids, *along, *gap);
+}
+
+} // namespace
+
+std::vector<Verb> shapeVerbs() {
+    return {
+        {"bridge", "ITEMS [width=2] [number=2] [areas=fall-out|stay] [lie=in-line|across]",
+         "hold what would drop out by bridges", 1,
+         [](const Job& j, const Words& w, const shop::Book&) { return bridged(j, w); }},
+        {"bridge-move", "GROUP NUMBER X Y", "move a bridge to where the gap is nearest to X Y", 4,
+         [](const Job& j, const Words& w, const shop::Book&) { return bridgeMoved(j, w); }},
+        {"unbridge", "GROUP [NUMBER]", "take one bridge away, or all of a group's", 1,
+         [](const Job& j, const Words& w, const shop::Book&) { return unbridged(j, w); }},
+        {"combine", "ITEMS join|take-away|overlap|split", "make one of several areas, or cut them apart", 2,
+         onItems(combined)},
+        {"offset", "ITEMS BY [round|sharp|flat]", "add outlines outside (above 0) or inside (below 0)", 2,
+         onItems(offsetBy)},
+        {"widen", "ITEMS WIDTH [round|flat|square]", "turn lines into areas of this width", 2, onItems(widenedTo)},
+        {"negative", "ITEMS BORDER [CORNER]", "put a border round and use the space around", 2, onItems(negative)},
+        {"align", "ITEMS left|centre|right|bottom|middle|top [stock|ITEM]",
+         "bring edges into line, with each other, the stock or a key piece", 2, onItems(aligned)},
+        {"space", "ITEMS across|upward [GAP]", "even spaces, or this wide", 2, onItems(spaced)},
+    };
+}
+
+} // namespace ferro::cli
