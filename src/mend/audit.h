@@ -17,7 +17,7 @@ using artwork::Tolerances;
 enum class Fault {
     speck,    ///< smaller than anything worth cutting
     stub,     ///< segments of no length
-    doubled,  ///< lies on another line, all of it
+    doubled,  ///< lies on another line: all of it, or a stretch of an open one
     gap,      ///< two ends that nearly meet
     crossing, ///< an outline that crosses itself
     crowded,  ///< far more points than its shape needs
@@ -37,6 +37,8 @@ struct Finding {
     Vec2 at;          ///< on the sheet
     double size = 0;  ///< mm of a gap, mm² or mm of a speck, points too many
     std::string what; ///< one line for a person
+    /// Of a doubled line only the stretch between these lengths along it; none: all of it.
+    std::optional<std::pair<double, double>> stretch = {};
 };
 
 struct Audit {

@@ -2,6 +2,7 @@
 
 #include "artwork/edits.h"
 #include "geometry/flatten.h"
+#include "geometry/measure.h"
 #include "geometry/nesting.h"
 #include "geometry/polygons.h"
 #include "geometry/thin.h"
@@ -77,7 +78,9 @@ private:
         std::set<ItemId> whole;
         std::map<ItemId, std::set<int>> openings;
         for (const auto* f : of)
-            if (f->opening < 0)
+            if (f->stretch)
+                cutOut(*f);
+            else if (f->opening < 0)
                 whole.insert(f->item);
             else
                 openings[f->item].insert(f->opening);
@@ -93,6 +96,28 @@ private:
         if (!whole.empty())
             if (auto rest = artwork::withRemoved(art_, {whole.begin(), whole.end()})) art_ = std::move(*rest);
         return of.size();
+    }
+
+    /// Takes a stretch out of an open line; what is left beyond it becomes a piece of its own.
+    void cutOut(const Finding& f) {
+        auto* item = itemOf(f.item);
+        if (!item) return;
+        const Ruler ruler(artwork::placed(*item).outline);
+        const auto [from, to] = *f.stretch;
+        constexpr double least = 1e-4; // mm: a remainder that is none
+        std::vector<Path> left;
+        if (from > least) left.push_back({ruler.path().start, ruler.stretch(0, from), false});
+        if (to < ruler.length() - least) left.push_back({ruler.at(to).point, ruler.stretch(to, ruler.length()), false});
+        if (left.empty()) {
+            if (auto rest = artwork::withRemoved(art_, {f.item})) art_ = std::move(*rest);
+            return;
+        }
+        write(*item, {std::move(left[0]), {}});
+        if (left.size() < 2) return;
+        Item more = *item;
+        more.id = {++art_.lastId};
+        write(more, {std::move(left[1]), {}});
+        art_.items.push_back(std::move(more));
     }
 
     std::size_t join(const std::vector<const Finding*>& of) {

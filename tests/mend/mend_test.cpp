@@ -258,3 +258,28 @@ TEST_CASE("outlines: loose lines of a layer and group are joined, every second l
     CHECK(whole.artwork.groups.empty());
     CHECK_FALSE(whole.artwork.items[0].group);
 }
+
+TEST_CASE("audit: stretches that two lines or arcs share are found and one of them is cut back, neighbours are not") {
+    // Two lines that overlap by 5 mm, a line along a plate's edge, an arc along a circle; a tangent line, a T, a
+    // neighbour.
+    auto art =
+        drawn(paths("M0 0L30 0 M25 0L50 0 M100 0L160 0L160 40L100 40Z M110 40L130 40L130 60 M220 20A200 20+180 20A200 "
+                    "20+220 20Z M220 20A200 20+200 40L200 60 M0 100L40 100 M20 100L20 130 M40 100A40 120+60 120"));
+    const auto before = audit(art);
+    REQUIRE(before.count(Fault::doubled) == 3);
+    CHECK(before.findings[0].size == Approx(5));
+    const auto fixed = mended(art, {.gap = 0});
+    CHECK(audit(fixed.artwork, {.gap = 0}).count(Fault::doubled) == 0);
+    double length = 0;
+    for (const auto& item : fixed.artwork.items) length += lengthOf(artwork::placed(item).outline);
+    double whole = 0;
+    for (const auto& item : art.items) whole += lengthOf(artwork::placed(item).outline);
+    CHECK(whole - length == Approx(5 + 20 + 10 * pi));
+    // In the middle of a longer one: it falls into two.
+    Progress progress;
+    const std::array only{Fault::doubled};
+    const auto middle =
+        mend::withAllMended(drawn(paths("M0 0L0 9L50 9 M10 9L20 9L20 0L-90 0")), only, {}, {}, progress);
+    REQUIRE(middle);
+    CHECK(middle->artwork.items.size() == 3);
+}
