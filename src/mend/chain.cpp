@@ -12,6 +12,17 @@ namespace {
 
 Vec2 endOf(const Path& path, int end) { return end ? path.end() : path.start; }
 
+/// Two straight ends that would run back along each other: one line drawn twice, in part, and no outline.
+bool foldsBack(const Path& a, int endA, const Path& b, int endB) {
+    const auto straight = [](const Path& path, int end) -> Vec2 { // its way towards the end
+        const std::size_t i = end ? path.segments.size() - 1 : 0;
+        if (path.segments[i].kind != Segment::Kind::line) return {};
+        return unit((path.segments[i].end - path.from(i)) * (end ? 1.0 : -1.0));
+    };
+    const Vec2 in = straight(a, endA), out = straight(b, endB);
+    return dot(in, out) > 0.999999;
+}
+
 /// Where the last segment of one path and the first of the next cross, as parameters of both.
 std::optional<std::pair<double, double>> crossingOf(Vec2 a, const Segment& s, Vec2 b, const Segment& t) {
     constexpr int parts = 48;
@@ -35,7 +46,10 @@ std::optional<std::pair<double, double>> crossingOf(Vec2 a, const Segment& s, Ve
 void meet(Path& path, Path& next, double reach) {
     constexpr double snap = 0.01; // mm
     const double size = distance(path.end(), next.start);
-    if (size == 0) return;
+    if (size < 1e-7) { // the same but for rounding
+        next.start = path.end();
+        return;
+    }
     auto &last = path.segments.back(), &first = next.segments.front();
     const Vec2 from = path.from(path.segments.size() - 1);
     const bool lines = last.kind == Segment::Kind::line && first.kind == Segment::Kind::line;
@@ -103,6 +117,7 @@ std::vector<Gap> gapsBetween(const std::vector<Path>& paths, double reach) {
             const double size = distance(at, boxes[b].low);
             if (size > reach) continue;
             if (ends[a].first == ends[b].first && lengthOf(paths[ends[a].first]) <= 3 * size) continue;
+            if (foldsBack(paths[ends[a].first], ends[a].second, paths[ends[b].first], ends[b].second)) continue;
             near.push_back(
                 {ends[a].first, ends[b].first, ends[a].second, ends[b].second, size, (at + boxes[b].low) / 2});
         }

@@ -13,7 +13,8 @@ struct Gap {
 };
 
 /// The pairs of ends within `reach` mm that belong together: nearest first, each end in one pair at most. A path is
-/// closed onto itself only when it is longer than three times the gap.
+/// closed onto itself only when it is longer than three times the gap; straight ends that would run back along each
+/// other do not belong together.
 [[nodiscard]] std::vector<Gap> gapsBetween(const std::vector<Path>& paths, double reach);
 
 struct Chain {

@@ -5,6 +5,7 @@
 #include "geometry/measure.h"
 #include "geometry/nesting.h"
 #include "geometry/polygons.h"
+#include "geometry/spatial.h"
 #include "geometry/thin.h"
 #include "mend/chain.h"
 
@@ -222,6 +223,34 @@ Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findi
 
 namespace {
 
+/// Open lines that lie on an earlier one from end to end, either way round.
+std::vector<std::size_t> drawnAgain(const std::vector<Path>& paths) {
+    constexpr double same = 0.01; // mm
+    std::vector<std::size_t> open;
+    std::vector<Box> middles;
+    std::vector<Vec2> at;
+    for (std::size_t i = 0; i < paths.size(); ++i) {
+        if (paths[i].closed || paths[i].segments.empty()) continue;
+        const Ruler ruler(paths[i]);
+        open.push_back(i);
+        at.push_back(ruler.at(ruler.length() / 2).point);
+        middles.push_back(Box{at.back(), at.back()}.grown(same));
+    }
+    const SpatialIndex index(middles);
+    std::vector<std::size_t> again;
+    for (std::size_t i = 0; i < open.size(); ++i)
+        for (const auto k : index.meeting(middles[i])) {
+            if (k >= i || distance(at[i], at[k]) > same) continue;
+            const Path &a = paths[open[k]], &b = paths[open[i]];
+            const bool sameWay = distance(a.start, b.start) <= same && distance(a.end(), b.end()) <= same,
+                       otherWay = distance(a.start, b.end()) <= same && distance(a.end(), b.start) <= same;
+            if (!(sameWay || otherWay) || std::abs(lengthOf(a) - lengthOf(b)) > 4 * same) continue;
+            again.push_back(open[i]);
+            break;
+        }
+    return again;
+}
+
 /// Loose lines of one layer and group, made into outlines in place.
 class OutlineMaker {
 public:
@@ -231,7 +260,10 @@ public:
     void take(const std::vector<std::size_t>& set) {
         std::vector<Path> paths; // by place in `set`; empty once it has become part of another
         for (const std::size_t i : set) paths.push_back(artwork::placed(art_.items[i]).outline);
-        for (auto& chain : chained(paths, reach_)) {
+        // A line drawn twice would be joined to itself, there and back: the second is left for the audit.
+        auto once = paths;
+        for (const auto k : drawnAgain(paths)) once[k] = {};
+        for (auto& chain : chained(once, reach_)) {
             if (chain.from.size() == 1 && !chain.path.closed) continue;
             const auto first = *std::min_element(chain.from.begin(), chain.from.end());
             for (const auto k : chain.from) {

@@ -245,6 +245,14 @@ TEST_CASE("outlines: loose lines of a layer and group are joined, every second l
         CHECK(areaOf(artwork::shapeOf(made.artwork.items[i + 1])->piece.outline) == Approx(4 * pi)); // the island
         CHECK_FALSE(artwork::shapeOf(made.artwork.items[i + 2])->piece.outline.closed);
     }
+    // A side drawn twice, once backwards, is no outline of its own.
+    const auto twice = drawn(paths("M0 0L40 0 M40 0L0 0 M40 0L40 30 M40 30L0 30 M0 30L0 0"));
+    artwork::Ids all;
+    for (const auto& item : twice.items) all.push_back(item.id);
+    const auto closed = mend::withOutlines(twice, all, 0.01);
+    REQUIRE(closed.artwork.items.size() == 2);
+    CHECK(areaOf(artwork::shapeOf(closed.artwork.items[0])->piece.outline) == Approx(1200));
+    CHECK(audit(closed.artwork).count(Fault::doubled) == 1);
     // Again: nothing more to do, and nothing lost.
     const auto again = mend::withOutlines(made.artwork, added.ids, 0.01);
     CHECK(again.artwork == made.artwork);
