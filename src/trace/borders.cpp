@@ -140,6 +140,13 @@ void Borders::settleNodes() {
     });
 }
 
+std::size_t Borders::pixelLeftOf(const Step& step) const {
+    const Half h = step.forward ? arcs_[step.arc].first : reverse(arcs_[step.arc].first);
+    const int x = static_cast<int>(h / 4 % across_) - (h % 4 >= 2 ? 1 : 0),
+              y = static_cast<int>(h / 4 / across_) - (h % 4 == 0 || h % 4 == 3 ? 1 : 0);
+    return static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x);
+}
+
 std::vector<std::vector<Borders::Step>> Borders::loopsOf(const std::function<bool(std::uint8_t)>& in) const {
     const auto isIn = [&](std::uint8_t l) { return l != outside && in(l); };
     std::vector<std::array<bool, 2>> used(arcs_.size(), {false, false});

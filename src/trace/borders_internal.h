@@ -34,6 +34,9 @@ public:
     /// The closed borders of all pixels whose label is in, these to the left.
     [[nodiscard]] std::vector<std::vector<Step>> loopsOf(const std::function<bool(std::uint8_t)>& in) const;
 
+    /// A pixel to the left of a step.
+    [[nodiscard]] std::size_t pixelLeftOf(const Step& step) const;
+
 private:
     // A half edge is a crack between two pixels run through one way: its corner of the grid times four plus which way
     // (0 right, 1 down, 2 left, 3 up, y down).

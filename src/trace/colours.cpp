@@ -57,6 +57,33 @@ private:
     const std::vector<std::uint8_t>& labels_;
 };
 
+/// Which pixels lie in a patch of those that are on in which there is at least one of a label.
+std::vector<bool> patchesWith(const std::vector<std::uint8_t>& labels, std::size_t width,
+                              const std::function<bool(std::uint8_t)>& isOn, std::uint8_t label) {
+    std::array<bool, 256> on{};
+    for (std::size_t l = 0; l < 255; ++l) on[l] = isOn(static_cast<std::uint8_t>(l));
+    std::vector<bool> in(labels.size(), false);
+    std::vector<std::size_t> open;
+    const auto take = [&](std::size_t i) {
+        if (!on[labels[i]] || in[i]) return;
+        in[i] = true;
+        open.push_back(i);
+    };
+    for (std::size_t i = 0; i < labels.size(); ++i) {
+        if (labels[i] != label) continue;
+        take(i);
+        while (!open.empty()) { // all that hangs together with it
+            const auto k = open.back();
+            open.pop_back();
+            if (k % width) take(k - 1);
+            if (k % width + 1 < width) take(k + 1);
+            if (k >= width) take(k - width);
+            if (k + width < labels.size()) take(k + width);
+        }
+    }
+    return in;
+}
+
 Path joined(const std::vector<Borders::Step>& loop, const std::vector<Path>& fitted) {
     Path path;
     for (std::size_t i = 0; i < loop.size(); ++i) {
@@ -105,10 +132,15 @@ Result<Traced> tracedColours(const picture::Picture& picture, const Settings& se
     std::stable_sort(order.begin(), order.end(), [&](auto a, auto b) { return sizes[a] > sizes[b]; });
     const auto names = namesOf(out.palette);
     for (std::size_t rank = 0; rank < order.size(); ++rank) {
-        const auto loops = borders.loopsOf([&](std::uint8_t l) {
+        const auto isOn = [&](std::uint8_t l) {
             if (!settings.stacked) return l == order[rank];
             return std::find(order.begin() + static_cast<std::ptrdiff_t>(rank), order.end(), l) != order.end();
-        });
+        };
+        auto loops = borders.loopsOf(isOn);
+        if (settings.stacked) { // nothing goes on under what has none of this colour round it
+            const auto patches = patchesWith(labels, static_cast<std::size_t>(picture.width), isOn, order[rank]);
+            std::erase_if(loops, [&](const auto& loop) { return !patches[borders.pixelLeftOf(loop.front())]; });
+        }
         std::vector<Path> paths;
         for (const auto& loop : loops)
             if (Path path = joined(loop, fitted); path.segments.size() > 1) paths.push_back(std::move(path));

@@ -117,6 +117,7 @@ TEST_CASE("colours: neighbours share their edge point by point, stacked areas go
     const auto stacked = traced(painted(poster), settings);
     REQUIRE(stacked.layers.size() == 3);
     CHECK(stacked.layers[0].name == "red");
+    for (const auto& layer : stacked.layers) CHECK(layer.pieces == 1);
     // The plate goes on under the disc and the sail: as large as all three.
     CHECK(areaOfLayer(stacked, "red") > areaOfLayer(traced(painted(poster)), "red") + 400);
 }
