@@ -48,4 +48,30 @@ cp heron-trace.ferro heron.ferro
   + path "M 300 250 h 0.3 v 0.3 h -0.3 Z" scenery crumb + rectangle 520 300 100 60 scenery 6 \
   + path "M 60 260 L 160 260 L 160 330 L 60 330 Z" scenery "wing flat" + path "M 70 260 L 150 260" scenery "fold"
 
+
+# The ferry scored by the centre lines of a pen drawing.
+"$cli" new ferry.ferro --force --machine laser-700 --material black-card --stock 170 125 0.5 --name "Ferry, scored"
+"$cli" edit ferry.ferro picture ferry-pen.png + place name:ferry-pen.png 10 10 \
+  + trace name:ferry-pen.png find=strokes speck=0.2 layer=score + step scribe Score + set Score layers=score
+# The poster parted into its colours, a layer each, lying under each other.
+"$cli" new poster.ferro --force --machine laser-700 --material black-card --stock 140 180 0.5 --name "Poster, by colours"
+"$cli" edit poster.ferro picture poster.png + place name:poster.png 10 10 \
+  + trace name:poster.png find=colours stacked=on speck=0.5
+# A sketch photographed with a shadow across it: evened out and straightened before it is traced.
+"$cli" new lantern.ferro --force --machine laser-700 --material black-card --stock 130 100 0.5 --name "Lantern, from a photo"
+"$cli" edit lantern.ferro picture lantern-photo.png + place name:lantern-photo.png 10 10 \
+  + clean name:lantern-photo.png even-light=5 straighten=1.5 crop=4,4,104,76 + trace name:lantern-photo.png find=strokes layer=score
+# The wave stencil: what is drawn falls out, bridges hold the moon's middle, the lanterns and the crests.
+"$cli" new wave.ferro --force --machine laser-700 --material black-card --stock 297 210 0.5 --name "Wave stencil"
+"$cli" edit wave.ferro \
+  path "M 215 150 A 30 30 0 1 1 275 150 A 30 30 0 1 1 215 150 Z M 228 150 A 17 17 0 1 0 262 150 A 17 17 0 1 0 228 150 Z" plate moon \
+  + path "M 40 110 L 60 78 H 170 L 190 110 Z M 70 90 a 7 7 0 1 0 14 0 a 7 7 0 1 0 -14 0 Z M 108 90 a 7 7 0 1 0 14 0 a 7 7 0 1 0 -14 0 Z M 146 90 a 7 7 0 1 0 14 0 a 7 7 0 1 0 -14 0 Z" plate ferry \
+  + path "M 20 30 C 50 10 70 10 100 30 S 160 50 190 30 S 250 10 277 30 V 56 C 250 36 220 36 190 56 S 130 76 100 56 S 50 36 20 56 Z M 128 58 C 140 64 150 64 162 58 C 150 53 140 53 128 58 Z" plate waves \
+  + bridge all width=2.5 + step outline Openings + set Openings layers=plate side=inside
+
+# The scenery kit as a loose DXF, and taken in.
+python3 draw_kit.py > scenery-kit.dxf
+"$cli" new kit.ferro --force --machine mill-600 --material birch-ply --stock 600 400 6 --name "Scenery kit"
+"$cli" edit kit.ferro drawing scenery-kit.dxf
+
 for job in heron proscenium; do "$cli" proof "$job.ferro"; done

@@ -4,6 +4,7 @@
 #include "cli/words_internal.h"
 #include "mend/bridges.h"
 #include "mend/reshape.h"
+#include "mend/true_up.h"
 
 namespace ferro::cli {
 
@@ -123,6 +124,28 @@ Result<artwork::Artwork> negative(const Job& job, const artwork::Ids& ids, const
     return mend::withNegative(*job.artwork, ids, *margin, *corner);
 }
 
+Result<artwork::Artwork> truedUp(const Job& job, const artwork::Ids& ids, const Words& w) {
+    const auto within = lengthOf(job, w[1]);
+    if (!within) return within.problem();
+    std::vector<mend::Truth> kinds;
+    for (std::string_view rest = w.size() > 2 ? w[2] : ""; !rest.empty();) {
+        const auto comma = std::min(rest.find(','), rest.size());
+        const auto kind = mend::truthFrom(rest.substr(0, comma));
+        if (!kind)
+            return Problem{.what = fmt::format("There is no truth “{}”.", rest.substr(0, comma)),
+                           .where = {},
+                           .mend = "Use circle, rectangle, straight, level, size or centre."};
+        kinds.push_back(*kind);
+        rest.remove_prefix(std::min(comma + 1, rest.size()));
+    }
+    auto found = mend::proposals(*job.artwork, ids, *within);
+    std::erase_if(found, [&](const mend::Proposal& p) {
+        return !kinds.empty() && std::find(kinds.begin(), kinds.end(), p.truth) == kinds.end();
+    });
+    for (const auto& p : found) fmt::print(stderr, "{}\n", p.what);
+    return mend::withTruedUp(*job.artwork, found);
+}
+
 Result<artwork::Artwork> aligned(const Job& job, const artwork::Ids& ids, const Words& w) {
     using artwork::Edge;
     const auto edge = oneOf<Edge>(w[1], {{"left", Edge::left},
@@ -170,6 +193,8 @@ std::vector<Verb> shapeVerbs() {
          onItems(offsetBy)},
         {"widen", "ITEMS WIDTH [round|flat|square]", "turn lines into areas of this width", 2, onItems(widenedTo)},
         {"negative", "ITEMS BORDER [CORNER]", "put a border round and use the space around", 2, onItems(negative)},
+        {"true-up", "ITEMS WITHIN [circle,rectangle,straight,level,size,centre]",
+         "make near-exact things exact, off by at most a length; all kinds or these", 2, onItems(truedUp)},
         {"align", "ITEMS left|centre|right|bottom|middle|top [stock|ITEM]",
          "bring edges into line, with each other, the stock or a key piece", 2, onItems(aligned)},
         {"space", "ITEMS across|upward [GAP]", "even spaces, or this wide", 2, onItems(spaced)},

@@ -237,3 +237,35 @@ TEST_CASE("mend: shapes are combined, offset and chosen by likeness and size, th
     CHECK(artwork::boundsOf(items()[2]).low.x == Approx(285));
     CHECK(w.session->history().undoLabel() == "Align");
 }
+
+TEST_CASE("mend: near-exact pieces are proposed, shown on the bench, and made exact as ticked") {
+    Window w;
+    Ring round;
+    for (int i = 0; i < 30; ++i)
+        round.push_back(Vec2{200, 200} +
+                        Vec2{std::cos(i * pi / 15), std::sin(i * pi / 15)} * (60 + (i % 2 ? 0.15 : 0)));
+    w.session->apply(
+        "Draw", job::withArtwork(w.job(), artwork::withPieces(
+                                              *w.job().artwork,
+                                              {{pathOf(round, true), {}},
+                                               {pathOf({{300, 100}, {400, 100.1}, {400, 150}, {300, 150}}, true), {}}},
+                                              "cut", "moon")
+                                              .artwork));
+    w.act("stationMend");
+    for (auto* section : w.find("mendSheet")->findChildren<app::Section*>()) section->setFolded(false);
+    w.settle();
+    w.type("trueUpWithin", "0.5");
+    w.click("trueUpLook");
+    w.settle();
+    auto* list = w.find<QListWidget>("trueUpList");
+    REQUIRE(list->count() == 2);
+    CHECK(list->item(0)->text().contains("a circle"));
+    CHECK(test::like(w.pixel({200, 260}), app::theme().color(app::Token::verdigris), 90));
+    list->item(1)->setCheckState(Qt::Unchecked);
+    w.click("trueUpTake");
+    w.settle();
+    CHECK(circleOf(artwork::placed(w.job().artwork->items[0]).outline, 1e-6));
+    CHECK(artwork::shapeOf(w.job().artwork->items[1])->piece.outline.segments.size() == 4);
+    CHECK(w.session->auditor().proposals().empty());
+    CHECK(w.session->history().undoLabel() == "True up");
+}

@@ -27,6 +27,7 @@ struct BenchFacts {
     std::shared_ptr<const mend::Audit> audit; ///< while its station is open
     int auditCurrent = -1;                    ///< the finding being looked at
     std::vector<mend::BridgePlace> bridges;   ///< while they can be moved
+    std::vector<Path> proposals = {};         ///< what outlines would become
     Box area = {}, only = {};                 ///< drawn on a picture; all that is traced of it
     std::vector<Ring> patches = {};           ///< parts of a picture with settings of their own
     int patch = -1;                           ///< the one being set

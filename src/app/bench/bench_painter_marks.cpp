@@ -91,8 +91,14 @@ void BenchPainter::findings() {
     }
 }
 
-/// Bridges as two feet and what lies between; the one being dragged where the pointer is.
+/// What outlines would become, and bridges as two feet and what lies between; the one being dragged where the pointer
+/// is.
 void BenchPainter::bridges() {
+    for (const auto& path : facts_.proposals) {
+        QPen pen = theme().pen(Token::verdigris, 2);
+        pen.setCosmetic(true);
+        strokePath(path, pen);
+    }
     for (std::size_t i = 0; i < facts_.bridges.size(); ++i) {
         const auto& b = facts_.bridges[i].bridge;
         const bool dragged = view_.drag_ == BenchView::Drag::bridge && view_.beyondThreshold_ && view_.bridge_ == i;

@@ -26,7 +26,39 @@ void Auditor::setTolerances(const mend::Tolerances& tolerances, quint64 gesture)
         session_.apply(tr("Tolerances"), job::withTolerances(session_.job(), tolerances), gesture);
 }
 
+void Auditor::lookForTruth(double within) {
+    session_.background().run(
+        "truth", tr("Looking for what is near-exact"),
+        [art = session_.job().artwork, ids = session_.selection(), within](Progress&) {
+            return mend::proposals(*art, ids, within);
+        },
+        this,
+        [this, art = session_.job().artwork](std::vector<mend::Proposal> found) {
+            if (art != session_.job().artwork) return;
+            proposals_ = std::move(found);
+            looked_ = true;
+            ++truthCount_;
+            Q_EMIT truthChanged();
+            Q_EMIT changed();
+        });
+}
+
+void Auditor::takeTruth(const std::vector<std::size_t>& which) {
+    std::vector<mend::Proposal> taken;
+    for (const auto i : which)
+        if (i < proposals_.size()) taken.push_back(proposals_[i]);
+    if (taken.empty()) return;
+    if (session_.apply(tr("True up"),
+                       job::withArtwork(session_.job(), mend::withTruedUp(*session_.job().artwork, taken))))
+        Q_EMIT session_.told(tr("%1 made exact.").arg(taken.size()), false);
+}
+
 void Auditor::refresh() {
+    if (looked_ && of_ != session_.job().artwork) {
+        proposals_.clear();
+        looked_ = false;
+        Q_EMIT truthChanged();
+    }
     if (session_.station() != StationId::mend) return session_.background().cancel("audit");
     if (isOfNow()) return;
     of_ = session_.job().artwork;

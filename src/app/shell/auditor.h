@@ -5,6 +5,7 @@
 #ifndef Q_MOC_RUN // it does not read all of the standard library
 #include "job/job.h"
 #include "mend/audit.h"
+#include "mend/true_up.h"
 #endif
 
 namespace ferro::app {
@@ -35,8 +36,16 @@ public:
     /// Fewer points for the chosen pieces, within the tolerance for thinning.
     void thinChosen();
 
+    /// What of the chosen pieces, or of all, could be made exact; forgotten with the next change of the drawing.
+    void lookForTruth(double within);
+    [[nodiscard]] const std::vector<mend::Proposal>& proposals() const { return proposals_; }
+    [[nodiscard]] bool hasLookedForTruth() const { return looked_; }
+    [[nodiscard]] int truthCount() const { return truthCount_; } ///< another number for each look
+    void takeTruth(const std::vector<std::size_t>& which);
+
 Q_SIGNALS:
     void changed();
+    void truthChanged();
 
 private:
     void refresh();
@@ -51,6 +60,9 @@ private:
     std::shared_ptr<const artwork::Artwork> of_;
     Box ofStock_;
     int current_ = -1;
+    std::vector<mend::Proposal> proposals_;
+    bool looked_ = false;
+    int truthCount_ = 0;
 };
 
 } // namespace ferro::app

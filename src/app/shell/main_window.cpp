@@ -341,6 +341,8 @@ void MainWindow::refreshBench() {
                      session_.auditor().current(),
                      session_.station() == StationId::mend ? mend::bridgesOf(*session_.job().artwork)
                                                            : std::vector<mend::BridgePlace>{}};
+    if (session_.station() == StationId::mend)
+        for (const auto& p : session_.auditor().proposals()) facts.proposals.push_back(p.becomes);
     if (session_.station() == StationId::source) {
         if (session_.tracer().look()) facts.job.artwork = session_.tracer().look();
         facts.area = session_.tracer().area();

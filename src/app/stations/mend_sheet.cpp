@@ -16,13 +16,15 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     audit_ = new AuditSection(session);
     column_->insertWidget(column_->count() - 1, audit_);
     bridges_ = new BridgeSection(session);
+    truth_ = new TrueUpSection(session);
     shape_ = new ShapeSection(session);
     choose_ = new ChooseSection(session);
-    for (Section* part : std::initializer_list<Section*>{bridges_, shape_, choose_})
+    for (Section* part : std::initializer_list<Section*>{truth_, bridges_, shape_, choose_})
         column_->insertWidget(column_->count() - 1, part);
     const auto refuse = [this](const QString& why) { Q_EMIT told(why, true); };
     connect(audit_, &AuditSection::refused, this, refuse);
     connect(bridges_, &BridgeSection::refused, this, refuse);
+    connect(truth_, &TrueUpSection::refused, this, refuse);
     connect(shape_, &ShapeSection::refused, this, refuse);
 
     auto* list = section(tr("Layers"));
@@ -95,6 +97,7 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
 void MendSheet::refresh() {
     audit_->refresh();
     bridges_->refresh();
+    truth_->refresh();
     shape_->refresh();
     choose_->refresh();
     const auto& art = *session_.job().artwork;

@@ -4,6 +4,7 @@
 #include "app/stations/bridge_section.h"
 #include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
+#include "app/stations/true_up_section.h"
 
 #include <QTreeWidget>
 
@@ -23,6 +24,7 @@ private:
     Section* selection_;
     AuditSection* audit_;
     BridgeSection* bridges_;
+    TrueUpSection* truth_;
     ShapeSection* shape_;
     ChooseSection* choose_;
 };
