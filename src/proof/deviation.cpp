@@ -66,9 +66,8 @@ struct Unreached {
         return false;
     }
 };
-Unreached unreached(const plan::Contour& contour, double radius) {
+Unreached unreached(const plan::Contour& contour, bool opening, double radius) {
     Unreached out;
-    const bool opening = contour.role == plan::Role::openings;
     const Rings own{flattened(wound(contour.path, true), 0.002)};
     const OffsetOptions fine{.tolerance = 0.004};
     auto there = offset(own, opening ? -radius : radius, fine);
@@ -120,11 +119,13 @@ Result<Deviation> deviationOf(const job::Job& job, const toolpath::Toolpath& pat
     const auto contours = plan::contoursOf(job.plan, *job.artwork);
     std::set<std::pair<artwork::ItemId, int>> cut;
     std::map<std::pair<artwork::ItemId, int>, double> radiusOf;
+    std::map<std::pair<artwork::ItemId, int>, plan::Side> sideOf;
     for (const auto& step : path.steps) {
         const auto* source = plan::find(job.plan, step.step);
         if (step.kind != plan::StepKind::outline || !source || source->side == plan::Side::on) continue;
         for (const auto& c : step.cuts) {
             cut.insert({c.item, c.opening});
+            sideOf[{c.item, c.opening}] = source->side;
             auto& r = radiusOf[{c.item, c.opening}];
             r = r == 0 ? step.tool.radius() : std::min(r, step.tool.radius());
         }
@@ -139,8 +140,11 @@ Result<Deviation> deviationOf(const job::Job& job, const toolpath::Toolpath& pat
         const Ring ring = flattened(contour.path, 0.002);
         auto& edge = result.edges[i];
         edge = {contour.item, contour.opening, samplesOf(contour.path)};
-        rest[i] = unreached(contour, radiusOf.at({contour.item, contour.opening}));
-        const bool opening = contour.role == plan::Role::openings;
+        // What is cut on the inside is an opening, whatever it is drawn as: a stencil's areas fall out.
+        const plan::Side side = sideOf.at({contour.item, contour.opening});
+        const bool opening =
+            side == plan::Side::automatic ? contour.role == plan::Role::openings : side == plan::Side::inside;
+        rest[i] = unreached(contour, opening, radiusOf.at({contour.item, contour.opening}));
         for (auto& sample : edge.samples) {
             double nearest = 1e9;
             bool inPart = false;

@@ -180,3 +180,17 @@ TEST_CASE("proof: cancelled work ends as cancelled") {
     REQUIRE_FALSE(proof);
     CHECK(proof.problem().isCancelled);
 }
+
+TEST_CASE("proof: areas cut on the inside fall out, and the plate round them is what must not be cut into") {
+    for (const char* machine : {"laser-700", "mill-600"}) {
+        auto job = fresh(machine, machine[0] == 'l' ? "poplar" : "birch-ply");
+        job = drawn(job, {{rectangle({60, 60}, {160, 120}, 8), {}}, {circle({240, 90}, 30), {}}});
+        job = set(stepped(job, plan::StepKind::outline), "side", "inside");
+        const auto proof = proofOf(job);
+        CAPTURE(machine);
+        CHECK(proof.deviation.cutInto <= 0.01);
+        CHECK(proof.deviation.leftStanding <= 0.01);
+        // Cut on the outside they are parts again, exact too.
+        CHECK(proofOf(set(job, "side", "outside")).deviation.cutInto <= 0.01);
+    }
+}
