@@ -16,7 +16,8 @@ bool operator==(const Item& a, const Item& b) {
 
 bool operator==(const Group& a, const Group& b) {
     return a.id == b.id && a.parent == b.parent && a.name == b.name &&
-           (a.bridged == b.bridged || (a.bridged && b.bridged && *a.bridged == *b.bridged));
+           (a.bridged == b.bridged || (a.bridged && b.bridged && *a.bridged == *b.bridged)) &&
+           (a.lettering == b.lettering || (a.lettering && b.lettering && *a.lettering == *b.lettering));
 }
 
 bool operator==(const Artwork& a, const Artwork& b) {

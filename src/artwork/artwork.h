@@ -70,11 +70,23 @@ struct Bridged {
     } areas = Areas::fallOut;
     friend bool operator==(const Bridged&, const Bridged&) = default;
 };
+/// A text that can still be edited; the pieces of its group are what it came to.
+struct Lettering {
+    std::string text; ///< UTF-8; lines parted by \n
+    std::string face = "sign bold";
+    double capHeight = 10;    ///< mm, of a capital letter
+    double tracking = 0;      ///< mm more between letters
+    double lineSpacing = 1.6; ///< cap heights from line to line
+    enum class Align : std::uint8_t { left, centre, right } align = Align::left;
+    std::optional<Path> along = {}; ///< the line that the letters stand on, in the group's own coordinates
+    friend bool operator==(const Lettering&, const Lettering&) = default;
+};
 /// Groups hold items and other groups; they have no place of their own.
 struct Group {
     GroupId id, parent;
     std::string name;
-    std::shared_ptr<const Bridged> bridged = {}; ///< none: an ordinary group
+    std::shared_ptr<const Bridged> bridged = {};     ///< none: an ordinary group
+    std::shared_ptr<const Lettering> lettering = {}; ///< of a text
 };
 
 /// All that is drawn. A value; items share their leaves. Items lie in drawing order.

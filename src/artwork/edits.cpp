@@ -68,7 +68,7 @@ Added withAllPieces(const Artwork& artwork, std::vector<NamedPieces> sets) {
         GroupId group;
         if (grouped && many) {
             group = freshId<GroupId>(added.artwork);
-            added.artwork.groups.push_back({group, {}, name, {}});
+            added.artwork.groups.push_back({group, {}, name, {}, {}});
         }
         for (std::size_t i = 0; i < pieces.size(); ++i) {
             const ItemId id = freshId<ItemId>(added.artwork);
@@ -202,9 +202,9 @@ Result<Added> withDuplicates(const Artwork& artwork, const Ids& items, Vec2 by) 
                 const auto source = std::find_if(artwork.groups.begin(), artwork.groups.end(),
                                                  [&](const Group& g) { return g.id == item.group; });
                 if (source == artwork.groups.end())
-                    added.artwork.groups.push_back({twin, {}, "", {}});
+                    added.artwork.groups.push_back({twin, {}, "", {}, {}});
                 else
-                    added.artwork.groups.push_back({twin, {}, source->name, source->bridged});
+                    added.artwork.groups.push_back({twin, {}, source->name, source->bridged, source->lettering});
             }
             copy.group = twin;
         }
@@ -235,7 +235,7 @@ Result<Artwork> withGrouped(const Artwork& artwork, const Ids& items, std::strin
     }
     for (auto& group : out->groups)
         if (tops.contains(group.id)) group.parent = id;
-    out->groups.push_back({id, {}, std::string(name), {}});
+    out->groups.push_back({id, {}, std::string(name), {}, {}});
     return out;
 }
 

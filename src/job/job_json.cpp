@@ -65,6 +65,9 @@ static void from_json(const json& j, CleanStep& s) {
 namespace artwork {
 NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Tolerances, gap, doubled, speck, thin)
 NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Layer, id, name, locked, hidden, notes, colour)
+NLOHMANN_JSON_SERIALIZE_ENUM(Lettering::Align, {{Lettering::Align::left, "left"},
+                                                {Lettering::Align::centre, "centre"},
+                                                {Lettering::Align::right, "right"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(Bridged::Areas, {{Bridged::Areas::fallOut, "fall out"}, {Bridged::Areas::stay, "stay"}})
 static void to_json(json& j, const Bridge& b) { j = {{"from", b.from}, {"to", b.to}, {"width", b.width}}; }
 static void from_json(const json& j, Bridge& b) {
@@ -116,12 +119,34 @@ json groupJson(const artwork::Group& group) {
         for (const auto& piece : group.bridged->whole) whole.push_back(pieceText(piece));
         j["bridged"] = {{"areas", group.bridged->areas}, {"whole", whole}, {"bridges", group.bridged->bridges}};
     }
+    if (group.lettering) {
+        const auto& l = *group.lettering;
+        j["text"] = {{"text", l.text},
+                     {"face", l.face},
+                     {"capHeight", l.capHeight},
+                     {"tracking", l.tracking},
+                     {"lineSpacing", l.lineSpacing},
+                     {"align", l.align}};
+        if (l.along) j["text"]["along"] = toText(*l.along);
+    }
     return j;
 }
 
 Result<artwork::Group> groupFrom(const json& j) {
     artwork::Group group{j.at("id").get<artwork::GroupId>(), j.value("parent", artwork::GroupId{}),
                          j.value("name", std::string{})};
+    if (j.contains("text")) {
+        const auto& t = j.at("text");
+        artwork::Lettering l{t.at("text").get<std::string>(), t.at("face").get<std::string>(),
+                             t.at("capHeight").get<double>(), t.value("tracking", 0.0),
+                             t.value("lineSpacing", 1.6),     t.value("align", artwork::Lettering::Align::left)};
+        if (t.contains("along")) {
+            auto along = pathsFromText(t.at("along").get_ref<const std::string&>());
+            if (!along) return along.problem();
+            if (!along->empty()) l.along = along->front();
+        }
+        group.lettering = std::make_shared<const artwork::Lettering>(std::move(l));
+    }
     if (!j.contains("bridged")) return group;
     const auto& from = j.at("bridged");
     artwork::Bridged bridged{

@@ -270,7 +270,7 @@ public:
             const GroupId id{++out.artwork.lastId};
             const std::set<std::size_t> members(set.members.begin(), set.members.end());
             const auto& first = art_.items[set.members[0]];
-            out.artwork.groups.push_back({id, first.group, first.name, {}});
+            out.artwork.groups.push_back({id, first.group, first.name, {}, {}});
             std::set<ItemId> ids;
             for (const auto m : members) ids.insert(art_.items[m].id);
             for (auto& item : out.artwork.items)
