@@ -29,7 +29,8 @@ artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawi
         for (auto& layer : added.artwork.layers) {
             // A layer of that name that was here before keeps its own look.
             const bool isNew = std::find(known.begin(), known.end(), layer) == known.end();
-            if (isNew && layer.name == look.layer) layer.colour = look.colour, layer.hidden = look.hidden;
+            if (isNew && layer.name == look.layer)
+                layer.colour = look.colour, layer.hidden = look.hidden, layer.notes = look.notes;
         }
     return added;
 }

@@ -24,6 +24,7 @@ struct Drawing {
     struct Look {
         std::string layer, colour; ///< "#rrggbb"
         bool hidden = false;
+        bool notes = false; ///< labels, not to be cut
     };
     std::vector<Look> looks; ///< of the layers, where the file tells
 

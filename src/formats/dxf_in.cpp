@@ -1,5 +1,6 @@
 #include "formats/dxf_in.h"
 
+#include "artwork/text.h"
 #include "formats/dxf_curves_internal.h"
 #include "formats/dxf_pairs_internal.h"
 #include "geometry/arc_fit.h"
@@ -26,7 +27,11 @@ struct Insert {
     int columns = 1, rows = 1;
     Vec2 column, row; ///< from copy to copy
 };
-using Entity = std::variant<Drawn, Insert>;
+struct Lettered { ///< a text, in the units of the file
+    std::vector<Path> paths;
+    std::string layer;
+};
+using Entity = std::variant<Drawn, Insert, Lettered>;
 struct Block {
     Vec2 base;
     std::vector<Entity> entities;
@@ -62,7 +67,7 @@ public:
 
     void addLayer(const DL_LayerData& data) override {
         looks.push_back({textFromDxf(data.name), colourOf(std::abs(attributes.getColor())),
-                         data.off || attributes.getColor() < 0 || (data.flags & 1) != 0});
+                         data.off || attributes.getColor() < 0 || (data.flags & 1) != 0, false});
     }
     void addBlock(const DL_BlockData& data) override {
         block_ = &blocks[textFromDxf(data.name)];
@@ -124,8 +129,29 @@ public:
                       turn.direction({0, d.rowSp})};
         into().push_back(std::move(insert));
     }
-    void addText(const DL_TextData&) override { ++leftOut["text"]; }
-    void addMText(const DL_MTextData&) override { ++leftOut["text"]; }
+    void addText(const DL_TextData& d) override {
+        const bool aligned = d.hJustification != 0 || d.vJustification != 0;
+        const Vec2 at = aligned ? Vec2{d.apx, d.apy} : Vec2{d.ipx, d.ipy};
+        const double up = d.vJustification == 3 ? 1 : d.vJustification == 2 || d.hJustification == 4 ? 0.5 : 0;
+        const auto align = d.hJustification == 1 || d.hJustification == 4 ? Align::centre
+                           : d.hJustification == 2                        ? Align::right
+                                                                          : Align::left;
+        text(plainText(d.text), d.height, align, at, up, d.angle, d.xScaleFactor > 0.05 ? d.xScaleFactor : 1);
+    }
+    void addMTextChunk(const std::string& part) override { pending_ += part; }
+    void addMText(const DL_MTextData& d) override {
+        const auto words = plainText(pending_ + d.text);
+        pending_.clear();
+        const int point = std::clamp(d.attachmentPoint, 1, 9);
+        const auto lines = static_cast<double>(std::count(words.begin(), words.end(), '\n'));
+        // From the top: the first line hangs below it; from the middle or the foot by the lines there are.
+        const double whole = 1 + lines * lineSpacing, up = point <= 3 ? 1 : point <= 6 ? 1 - whole / 2 : 1 - whole;
+        text(words, d.height,
+             point % 3 == 1   ? Align::left
+             : point % 3 == 2 ? Align::centre
+                              : Align::right,
+             {d.ipx, d.ipy}, up, d.angle, 1);
+    }
 
     void addHatch(const DL_HatchData&) override {}
     void addHatchLoop(const DL_HatchLoopData&) override { loop_ = true; }
@@ -155,6 +181,51 @@ public:
     }
 
 private:
+    using Align = artwork::Lettering::Align;
+    static constexpr double lineSpacing = 1.66; // of the height, as the format has it
+
+    /// Without the codes of the format for faces, colours, stacks and signs.
+    static std::string plainText(const std::string& raw) {
+        const auto text = textFromDxf(raw);
+        std::string out;
+        for (std::size_t i = 0; i < text.size(); ++i) {
+            const char c = text[i], next = i + 1 < text.size() ? text[i + 1] : '\0';
+            if (c == '{' || c == '}') continue;
+            if (c == '%' && next == '%' && i + 2 < text.size()) {
+                const char sign = static_cast<char>(std::tolower(static_cast<unsigned char>(text[i + 2])));
+                out += sign == 'c' ? "Ø" : sign == 'd' ? "°" : sign == 'p' ? "±" : "";
+                i += 2;
+            } else if (c == '\\' && (next == 'P' || next == 'n')) {
+                out += '\n', ++i;
+            } else if (c == '\\' && (next == '\\' || next == '{' || next == '}')) {
+                out += next, ++i;
+            } else if (c == '\\' && next == '~') {
+                out += ' ', ++i;
+            } else if (c == '\\' && std::isalpha(static_cast<unsigned char>(next))) {
+                if (std::string_view("LlOoKk").find(next) == std::string_view::npos) { // one with a value, up to ;
+                    const auto end = text.find(';', i);
+                    if (end == std::string::npos) break;
+                    i = end;
+                } else {
+                    ++i;
+                }
+            } else {
+                out += c;
+            }
+        }
+        return out;
+    }
+    void text(const std::string& words, double height, Align align, Vec2 at, double up, double angle, double wide) {
+        if (!isLaid()) return void(++leftOut["standing in space"]);
+        artwork::Lettering l{words, "single line", 1, 0, lineSpacing, align};
+        auto letters = artwork::lettered(l);
+        if (!letters || !(height > 0)) return void(++leftOut["text"]);
+        const Transform place = mirror() * Transform::moved(at) * Transform::rotated(angle) *
+                                Transform::scaled(height * wide, height) * Transform::moved({0, -up});
+        Lettered out{{}, layer()};
+        for (const auto& piece : letters->pieces) out.paths.push_back(transformed(piece.outline, place));
+        if (!out.paths.empty()) into().push_back(std::move(out));
+    }
     [[nodiscard]] std::string layer() const {
         const auto name = attributes.getLayer();
         return name.empty() ? "0" : textFromDxf(name);
@@ -222,6 +293,7 @@ private:
     };
     Block* block_ = nullptr;
     std::vector<Vertex> vertices_;
+    std::string pending_; // parts of a long text
     Spline spline_;
     bool closed_ = false, isPolyline_ = false, isSpline_ = false, laid_ = true, loop_ = false;
 };
@@ -238,6 +310,10 @@ public:
                 gathered_.clear();
                 take(*drawn, scale_, drawn->layer);
                 flush(out, drawn->kind);
+            } else if (const auto* text = std::get_if<Lettered>(&entity)) {
+                gathered_.clear();
+                take(*text, scale_, text->layer);
+                flush(out, "text");
             } else {
                 const auto& insert = std::get<Insert>(entity);
                 copies(insert, scale_, insert.layer, 0, [&] { flush(out, insert.block); });
@@ -246,12 +322,18 @@ public:
         return problem_;
     }
     std::size_t absurd = 0;
+    std::map<std::string, std::size_t> texts; ///< by the layer that they are put on
     std::map<std::string, std::size_t> missing;
 
 private:
     void flush(Drawing& out, const std::string& name) {
         for (auto& [layer, pieces] : gathered_) out.items.push_back({std::move(pieces), layer, name});
         gathered_.clear();
+    }
+    /// Labels: on a layer of their own beside the one they are on, which is not cut.
+    void take(const Lettered& text, const Transform& place, const std::string& layer) {
+        ++texts[layer + " text"];
+        for (const auto& path : text.paths) take(Drawn{path, layer, "text"}, place, layer + " text");
     }
     void take(const Drawn& drawn, const Transform& place, const std::string& layer) {
         if (++count_ > 2'000'000 || (segments_ += drawn.path.segments.size()) > 20'000'000) {
@@ -300,6 +382,8 @@ private:
             // What is on layer 0 in a block lies on the layer that the block is put on.
             if (const auto* drawn = std::get_if<Drawn>(&entity)) {
                 take(*drawn, place, drawn->layer == "0" ? layer : drawn->layer);
+            } else if (const auto* text = std::get_if<Lettered>(&entity)) {
+                take(*text, place, text->layer == "0" ? layer : text->layer);
             } else {
                 const auto& insert = std::get<Insert>(entity);
                 copies(insert, place, insert.layer == "0" ? layer : insert.layer, depth + 1, [] {});
@@ -350,6 +434,12 @@ Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPe
         if (auto problem = unfolder.run(drawing)) return problem;
         if (unfolder.absurd)
             drawing.notices.push_back({fmt::format("Left out: {} entities farther off than 10 km.", unfolder.absurd)});
+        drawing.looks.clear();
+        for (const auto& [layer, count] : unfolder.texts) {
+            drawing.looks.push_back({layer, {}, false, true});
+            drawing.notices.push_back({fmt::format("{} {} as notes on “{}”: they are not cut unless you say so.", count,
+                                                   count == 1 ? "text came in" : "texts came in", layer)});
+        }
         for (const auto& [block, count] : unfolder.missing)
             drawing.notices.push_back(
                 {fmt::format("Left out: {} × block “{}”, which is not in the file.", count, block)});

@@ -1,5 +1,6 @@
 #include "formats/svg_in.h"
 
+#include "artwork/text.h"
 #include "formats/svg.h"
 #include "formats/svg_style_internal.h"
 #include "geometry/combine.h"
@@ -234,7 +235,11 @@ private:
         } else if (type == "use") {
             use(node, place, style, depth, layer);
         } else if (type == "text") {
-            notice("Text was left out. Turn it into outlines in the program that made the drawing.");
+            std::string words;
+            Vec2 at{x(node, "x"), y(node, "y")};
+            SvgStyle of = style; // of the words gathered so far
+            text(node, style, place, layer, words, at, of);
+            letter(words, at, of, place, layer, name(node));
         } else if (type == "image") {
             image(node, place);
         } else if (type == "foreignObject") {
@@ -368,6 +373,71 @@ private:
         put(nested(std::move(paths), style.evenOdd ? FillRule::evenOdd : FillRule::nonZero), layer, name(node));
     }
 
+    /// Gathers the words of a text; a span with a place of its own begins a new line of them.
+    void text(const xml_node& node, const SvgStyle& style, const Transform& place, const std::string& layer,
+              std::string& words, Vec2& at, SvgStyle& of) {
+        for (const auto& child : node.children()) {
+            if (child.type() == pugi::node_pcdata || child.type() == pugi::node_cdata) {
+                for (const char c : std::string_view(child.value())) { // blanks in a row are one
+                    const bool blank = std::isspace(static_cast<unsigned char>(c)) != 0;
+                    if (!blank || (!words.empty() && words.back() != ' ')) words += blank ? ' ' : c;
+                }
+            } else if (localName(child) == "tspan" || localName(child) == "a") {
+                bool displayed = true;
+                SvgStyle own = styles_.of(child, style, displayed);
+                if (!displayed || ++count_ > 1'000'000) continue;
+                if (child.attribute("x") || child.attribute("y") || own.fontSize != of.fontSize) {
+                    letter(words, at, of, place, layer, name(node));
+                    words.clear();
+                    at = {x(child, "x", at.x), y(child, "y", at.y)};
+                    of = own;
+                }
+                at = at + Vec2{x(child, "dx"), y(child, "dy")};
+                if (depth_ < 50) {
+                    ++depth_;
+                    text(child, own, place, layer, words, at, of);
+                    --depth_;
+                }
+            } else if (localName(child) == "textPath") {
+                notice("Text along a path was left out.");
+            }
+        }
+    }
+
+    void letter(std::string words, Vec2 at, const SvgStyle& style, const Transform& place, const std::string& layer,
+                std::string called) {
+        while (!words.empty() && words.back() == ' ') words.pop_back();
+        if (words.empty() || !style.shown || (!style.filled && !style.stroked)) return;
+        const double size = lengthFrom(style.fontSize, 16).value_or(16);
+        const auto has = [&](std::string_view part) {
+            return std::search(style.family.begin(), style.family.end(), part.begin(), part.end(), [](char a, char b) {
+                       return std::tolower(static_cast<unsigned char>(a)) == b;
+                   }) != style.family.end();
+        };
+        const std::string face = has("stencil")                      ? "stencil"
+                                 : has("condensed") || has("narrow") ? "sign narrow"
+                                                                     : "sign bold";
+        if (!(size > 0 && size < 1e5)) return;
+        // At a cap height of 1, then as large as the em says: y is down here.
+        artwork::Lettering l{words, face, 1};
+        l.align = style.anchor == SvgStyle::Anchor::middle ? artwork::Lettering::Align::centre
+                  : style.anchor == SvgStyle::Anchor::end  ? artwork::Lettering::Align::right
+                                                           : artwork::Lettering::Align::left;
+        auto letters = artwork::lettered(l);
+        if (!letters) return notice(fmt::format("A text was left out: {}", letters.problem().what));
+        notice(fmt::format("Text is set in our face “{}”{}.", face,
+                           style.family.empty() ? std::string()
+                                                : fmt::format(" instead of “{}”", style.family.substr(0, 60))));
+        const double k = size * artwork::capHeightOf(face);
+        const Transform own = place * Transform::moved(at) * Transform::scaled(k, -k);
+        for (auto& piece : letters->pieces) {
+            piece = transformed(piece, own);
+            piece.outline = piece.outline.closed ? wound(std::move(piece.outline), true) : std::move(piece.outline);
+            for (auto& opening : piece.openings) opening = wound(std::move(opening), false);
+        }
+        put(std::move(letters->pieces), layer, std::move(called));
+    }
+
     void put(std::vector<Piece> pieces, const std::string& layer, std::string name) {
         if (clip_) {
             std::vector<Piece> areas, kept;
@@ -489,6 +559,7 @@ private:
     std::shared_ptr<const std::vector<Piece>> clip_; // in mm; none: nothing is clipped
     std::vector<Path> clipPaths_;                    // of the clip path being read
     bool inClip_ = false;
+    int depth_ = 0; // of spans
     xml_node root_;
     std::map<std::string, xml_node> ids_;
     ViewBox view_;

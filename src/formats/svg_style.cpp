@@ -57,6 +57,14 @@ void take(SvgStyle& style, bool& displayed, std::string_view name, std::string_v
         style.joins = value == "round"   ? SvgStyle::Joins::round
                       : value == "bevel" ? SvgStyle::Joins::flat
                                          : SvgStyle::Joins::sharp;
+    else if (name == "font-size")
+        style.fontSize = value;
+    else if (name == "font-family")
+        style.family = value;
+    else if (name == "text-anchor")
+        style.anchor = value == "middle" ? SvgStyle::Anchor::middle
+                       : value == "end"  ? SvgStyle::Anchor::end
+                                         : SvgStyle::Anchor::start;
     else if (name == "clip-path")
         style.clip = value;
 }
@@ -130,7 +138,7 @@ SvgStyle SvgStyles::of(const pugi::xml_node& element, SvgStyle style, bool& disp
     displayed = true;
     style.clip.clear();
     for (const char* name : {"display", "visibility", "fill", "stroke", "fill-rule", "stroke-width", "stroke-linecap",
-                             "stroke-linejoin", "clip-path"})
+                             "stroke-linejoin", "clip-path", "font-size", "font-family", "text-anchor"})
         if (const auto attribute = element.attribute(name)) take(style, displayed, name, trimmed(attribute.value()));
     std::string_view type = element.name();
     if (const auto colon = type.rfind(':'); colon != std::string_view::npos) type.remove_prefix(colon + 1);

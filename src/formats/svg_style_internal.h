@@ -15,6 +15,8 @@ struct SvgStyle {
     std::string width = "1"; ///< of the stroke, with its unit
     enum class Ends { flat, round, square } ends = Ends::flat;
     enum class Joins { sharp, round, flat } joins = Joins::sharp;
+    std::string fontSize = "16", family;
+    enum class Anchor { start, middle, end } anchor = Anchor::start;
     std::string clip; ///< "url(#…)" of the element itself: it is not inherited
 };
 

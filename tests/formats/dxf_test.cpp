@@ -172,16 +172,18 @@ TEST_CASE("dxf in: layers bring colour and hiding, empty ones are dropped, what 
         "40 5 0 3DFACE 8 cut 10 0 0 LINE 60 1 8 cut 10 0 20 0 11 10 21 0 0 LINE 67 1 8 cut 10 0 20 0 11 1 21 0 "
         "0 LINE 8 cut 10 0 20 0 11 1e30 21 0",
         "", "9 $INSUNITS 70 4", "0 LAYER 2 cut 70 0 62 1 0 LAYER 2 fr\\U+00E4s 70 1 62 5 0 LAYER 2 empty 70 0 62 3"));
-    REQUIRE(drawing.looks.size() == 2);
-    CHECK(drawing.looks[0].colour == "#ff0000");
-    CHECK_FALSE(drawing.looks[0].hidden);
-    CHECK(drawing.looks[1].layer == "fräs");
-    CHECK(drawing.looks[1].hidden);
-    CHECK(formats::layersIn(drawing) == "cut 1 · fräs 1 (hidden)");
+    REQUIRE(drawing.looks.size() == 3);
+    CHECK(drawing.looks[1].colour == "#ff0000");
+    CHECK_FALSE(drawing.looks[1].hidden);
+    CHECK(drawing.looks[2].layer == "fräs");
+    CHECK(drawing.looks[2].hidden);
+    CHECK(formats::layersIn(drawing).starts_with("cut 1 · fräs 1 (hidden) · cut text "));
     const auto words = said(drawing);
-    for (const char* part : {"1 × text", "1 × 3DFACE", "1 × invisible", "1 × on the paper sheet", "farther off"})
+    for (const char* part : {"1 text came in as notes on “cut text”", "1 × 3DFACE", "1 × invisible",
+                             "1 × on the paper sheet", "farther off"})
         CHECK(words.find(part) != std::string::npos);
     const auto added = formats::withDrawing({}, drawing);
+    CHECK(artwork::layerNamed(added.artwork, "cut text")->notes);
     CHECK(artwork::layerNamed(added.artwork, "fräs")->hidden);
     CHECK(artwork::layerNamed(added.artwork, "cut")->colour == "#ff0000");
 }
@@ -244,4 +246,27 @@ TEST_CASE("dxf in: bombs, rings of blocks and lying counts are refused or read, 
     CHECK(read(file("0 LINE 8 cut 10 0 20 0 11 10 21 0 1000 " + std::string(5000, 'x') +
                     " 0 CIRCLE 8 cut 10 0 20 0 40 5"))
               .items.size() == 2);
+}
+
+TEST_CASE("dxf in: texts are as high, where and as turned as they say, codes apart") {
+    const auto box = [](std::string_view entity) {
+        const auto drawing = read(file(entity));
+        REQUIRE(drawing.items.size() == 1);
+        Box b;
+        for (const auto& piece : drawing.items[0].pieces) b.take(boundsOf(piece));
+        return b;
+    };
+    const Box plain = box("0 TEXT 8 cut 10 20 20 30 40 7 1 HH");
+    CHECK(plain.height() == Approx(7).margin(0.05));
+    CHECK(plain.low.y == Approx(30).margin(0.05));
+    CHECK(plain.low.x > 20);
+    const Box middle = box("0 TEXT 8 cut 10 0 20 0 11 50 21 60 72 1 73 2 40 7 1 HH");
+    CHECK(middle.centre().x == Approx(50).margin(0.2));
+    CHECK(middle.centre().y == Approx(60).margin(0.1));
+    const Box turned = box("0 TEXT 8 cut 10 20 20 30 40 7 50 90 1 HH");
+    CHECK(turned.width() == Approx(7).margin(0.05));
+    CHECK(turned.high.x == Approx(20).margin(0.05));
+    const Box lines = box("0 MTEXT 8 cut 10 10 20 50 40 5 71 1 1 {\\fSome_Face|b0;H}\\PH");
+    CHECK(lines.high.y == Approx(50).margin(0.05));
+    CHECK(lines.height() == Approx(5 + 5 * 1.66).margin(0.1));
 }

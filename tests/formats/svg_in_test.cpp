@@ -276,3 +276,24 @@ TEST_CASE("svg in: an embedded picture comes in where it lies, linked ones only 
     for (const char* name : {"/etc/hostname", "../README.md", "http://x/y.png", "", "none.png"})
         CHECK_FALSE(linked(name).has_value());
 }
+
+TEST_CASE("svg in: text is set in our faces where and as large as it says, and that is told") {
+    const auto t =
+        inside("<g id='sign'><text x='50' y='40' font-size='10' text-anchor='middle' font-family='Anything'>  HOI\n "
+               "<tspan x='10' y='80' style='font-size:20px'>H</tspan></text></g>");
+    REQUIRE(t.items.size() == 2);
+    CHECK(t.items[0].layer == "sign");
+    CHECK(t.items[0].pieces.size() == 3);
+    Box box;
+    for (const auto& piece : t.items[0].pieces) box.take(boundsOf(piece));
+    CHECK(box.centre().x == Approx(50).margin(0.5));
+    CHECK(box.low.y == Approx(60).margin(0.3)); // the baseline, y up
+    CHECK(box.height() > 5);
+    CHECK(box.height() < 9);
+    CHECK(boundsOf(t.items[1].pieces[0]).height() == Approx(2 * boundsOf(t.items[0].pieces[0]).height()));
+    CHECK(areaOf(t.items[0].pieces[1].outline) > 0);
+    REQUIRE(t.items[0].pieces[1].openings.size() == 1);
+    CHECK(areaOf(t.items[0].pieces[1].openings[0]) < 0);
+    REQUIRE(t.notices.size() == 1);
+    CHECK(t.notices[0].text.find("instead of “Anything”") != std::string::npos);
+}
