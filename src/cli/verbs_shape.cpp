@@ -1,5 +1,6 @@
 // Edits that make other shapes of pieces: combining, offsets, bridges; and that bring them into line.
 #include "artwork/arrange.h"
+#include "artwork/text.h"
 #include "cli/bridge_words.h"
 #include "cli/words_internal.h"
 #include "mend/bridges.h"
@@ -176,10 +177,80 @@ Result<artwork::Artwork> spaced(const Job& job, const artwork::Ids& ids, const W
     return artwork::withSpaced(*job.artwork, ids, *along, *gap);
 }
 
+/// face=, tracking=, spacing=, align=, along=ITEM, layer=, height=.
+Result<artwork::Lettering> letteringFrom(const Job& job, std::span<const std::string> words, artwork::Lettering l,
+                                         std::string& layer) {
+    for (const auto& word : words) {
+        const auto set = assignmentFrom(word);
+        if (!set) return set.problem();
+        const auto& [name, value] = *set;
+        if (name == "face") {
+            l.face = value;
+        } else if (name == "layer" && !value.empty()) {
+            layer = value;
+        } else if (name == "align") {
+            using Align = artwork::Lettering::Align;
+            const auto align =
+                oneOf<Align>(value, {{"left", Align::left}, {"centre", Align::centre}, {"right", Align::right}});
+            if (!align) return align.problem();
+            l.align = *align;
+        } else if (name == "along") {
+            const auto ids = itemsFrom(job, value);
+            if (!ids) return ids.problem();
+            l.along = artwork::placed(*artwork::find(*job.artwork, ids->front())).outline;
+        } else if (name == "tracking" || name == "height" || name == "spacing") {
+            const auto number = parseQuantity(value, name == "spacing" ? Measure::count : Measure::length, job.units);
+            if (!number) return number.problem().within(word);
+            (name == "tracking" ? l.tracking : name == "height" ? l.capHeight : l.lineSpacing) = *number;
+        } else {
+            return Problem{.what = fmt::format("A text has no setting “{}”.", word),
+                           .where = {},
+                           .mend = "Use face=, height=, tracking=, spacing=, align=, along=, layer=."};
+        }
+    }
+    return l;
+}
+
+Result<Job> withTextTyped(const Job& job, const Words& w) {
+    const auto n = lengths(job, w, 1, 3);
+    if (!n) return n.problem();
+    std::string layer = "text";
+    artwork::Lettering first;
+    first.text = w[0], first.capHeight = (*n)[0];
+    const auto l = letteringFrom(job, std::span(w).subspan(4), first, layer);
+    if (!l) return l.problem();
+    auto added = artwork::withText(*job.artwork, *l, {(*n)[1], (*n)[2]}, layer);
+    if (!added) return added.problem();
+    return job::withArtwork(job, std::move(added->artwork));
+}
+
+Result<Job> withTextRetyped(const Job& job, const Words& w) {
+    const auto id = idFrom(w[0]);
+    if (!id) return id.problem();
+    for (const auto& group : job.artwork->groups) {
+        if (group.id.value != *id || !group.lettering) continue;
+        std::string layer;
+        artwork::Lettering now = *group.lettering;
+        now.text = w[1];
+        const auto l = letteringFrom(job, std::span(w).subspan(2), now, layer);
+        if (!l) return l.problem();
+        return job::withArtwork(job, artwork::withTextChanged(*job.artwork, group.id, *l));
+    }
+    return Problem{
+        .what = fmt::format("Group {} is no text.", *id), .where = {}, .mend = "See ferrograph-cli info JOB --json."};
+}
+
 } // namespace
 
 std::vector<Verb> shapeVerbs() {
     return {
+        {"text",
+         "TEXT CAP-HEIGHT X Y [face=sign bold|sign narrow|stencil|single line|FILE] [tracking=] [spacing=] "
+         "[align=left|centre|right] [along=ITEM] [layer=]",
+         "letter a text; it can be changed until it is ungrouped", 4,
+         [](const Job& j, const Words& w, const shop::Book&) { return withTextTyped(j, w); }},
+        {"text-change", "GROUP TEXT [height=] [face=] …", "other words, or other settings, for a text", 2,
+         [](const Job& j, const Words& w, const shop::Book&) { return withTextRetyped(j, w); }},
         {"bridge", "ITEMS [width=2] [number=2] [areas=fall-out|stay] [lie=in-line|across]",
          "hold what would drop out by bridges", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return bridged(j, w); }},

@@ -147,11 +147,11 @@ TEST_CASE("drawing and convert: an SVG comes in and goes out at its size, layer 
                                             "<g id='cut'><rect x='10' y='10' width='50' height='20' rx='3'/>"
                                             "<circle cx='90' cy='40' r='12'/></g>"
                                             "<g id='fold'><path d='M15 20h40' fill='none' stroke='#000'/></g>"
-                                            "<text>not cut</text></svg>";
+                                            "<foreignObject/></svg>";
     shouldBe(shell.run("new kit.ferro --machine laser-700 --material black-card --stock 297 210 0.5"), 0);
     const auto taken = shell.run("edit kit.ferro drawing kit.svg 20 30");
     shouldBe(taken, 0);
-    CHECK(taken.errors.find("Text was left out") != std::string::npos);
+    CHECK(taken.errors.find("foreign object was left out") != std::string::npos);
     const auto info = nlohmann::json::parse(shell.run("info kit.ferro --json").out);
     REQUIRE(info["items"].size() == 3);
     CHECK(info["items"][0]["layer"] == "cut");

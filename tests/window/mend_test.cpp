@@ -110,13 +110,13 @@ TEST_CASE(
     w.main->takeFiles({write("kit.svg", "<svg width='120mm' height='80mm' viewBox='0 0 120 80'>"
                                         "<g id='cut'><rect x='10' y='10' width='50' height='20'/></g>"
                                         "<g id='fold'><path d='M15 20h40' fill='none' stroke='#000'/></g>"
-                                        "<text>Lantern</text></svg>")});
+                                        "<foreignObject/></svg>")});
     w.settle();
     CHECK(w.session->station() == app::StationId::mend);
     CHECK(w.session->selection().size() == 2);
     CHECK(artwork::boundsOf(*w.job().artwork, w.session->selection()).width() == Approx(50));
     CHECK(w.find<QTreeWidget>("layerList")->topLevelItemCount() == 2);
-    CHECK(w.message().contains("Text was left out"));
+    CHECK(w.message().contains("foreign object was left out"));
     w.act("editUndo");
     CHECK(w.job().artwork->items.empty());
     w.main->takeFiles({write("bad.svg", "<html/>")});
@@ -268,4 +268,37 @@ TEST_CASE("mend: near-exact pieces are proposed, shown on the bench, and made ex
     CHECK(artwork::shapeOf(w.job().artwork->items[1])->piece.outline.segments.size() == 4);
     CHECK(w.session->auditor().proposals().empty());
     CHECK(w.session->history().undoLabel() == "True up");
+}
+
+TEST_CASE("mend: a text is typed, changed while it is one, and stays outlines") {
+    Window w;
+    const auto answer = [&](const QString& words, const char* height) {
+        QTimer look; // the dialog holds the window until it is answered
+        QObject::connect(&look, &QTimer::timeout, w.main.get(), [&] {
+            auto* dialog = w.main->findChild<QDialog*>("textDialog");
+            if (!dialog || !dialog->isVisible()) return;
+            look.stop();
+            dialog->findChild<QPlainTextEdit*>("textWords")->setPlainText(words);
+            auto* edit = dialog->findChild<QLineEdit*>("textHeight");
+            edit->selectAll();
+            QTest::keyClicks(edit, height);
+            QTest::keyClick(edit, Qt::Key_Return);
+            if (dialog->isVisible()) dialog->findChild<QPushButton*>("textTake")->click();
+        });
+        look.start(20);
+        w.act("pieceText");
+        REQUIRE_FALSE(look.isActive());
+    };
+    answer("MOON", "20");
+    REQUIRE(w.job().artwork->items.size() == 4);
+    REQUIRE(w.job().artwork->groups.size() == 1);
+    CHECK(w.session->selection().size() == 4);
+    const Box box = artwork::boundsOf(*w.job().artwork, w.session->selection());
+    CHECK(box.height() == Approx(20).margin(0.8)); // round letters reach a little over
+    answer("HERON", "30");
+    CHECK(w.job().artwork->items.size() == 5);
+    CHECK(w.job().artwork->groups[0].lettering->text == "HERON");
+    CHECK(artwork::boundsOf(*w.job().artwork, w.session->selection()).low.x == Approx(box.low.x).margin(2));
+    w.act("pieceUngroup");
+    CHECK(w.job().artwork->groups.empty());
 }

@@ -60,6 +60,7 @@ private:
     void addImage(const QImage& image, const QString& name);
     void paste();
     void exportOutlines();
+    void letterText();
     void askUnit(const QString& name, const QByteArray& bytes, const QString& folder,
                  const ferro::formats::Drawing::Drawn& drawn);
     void editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture = 0);

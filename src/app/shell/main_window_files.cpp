@@ -2,7 +2,9 @@
 #include "app/shell/main_window.h"
 
 #include "app/shell/program_proof.h"
+#include "app/shell/text_dialog.h"
 #include "app/shell/unit_question.h"
+#include "artwork/text.h"
 #include "formats/hairlines.h"
 
 #include <QFileDialog>
@@ -109,6 +111,30 @@ void MainWindow::askUnit(const QString& name, const QByteArray& bytes, const QSt
                          const formats::Drawing::Drawn& drawn) {
     UnitQuestion question(name, drawn, this);
     if (question.exec() == QDialog::Accepted) session_.addDrawing(name, bytes, folder, question.mmPerUnit());
+}
+
+void MainWindow::letterText() {
+    // A chosen text is changed; else a new one comes to the middle of the stock.
+    const artwork::Group* chosen = nullptr;
+    for (const auto id : session_.selection())
+        if (const auto* item = artwork::find(*session_.job().artwork, id))
+            for (const auto& group : session_.job().artwork->groups)
+                if (group.id == item->group && group.lettering) chosen = &group;
+    TextDialog dialog(chosen ? *chosen->lettering : artwork::Lettering{}, session_.job().units, !chosen, this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const auto before = session_.job().artwork->lastId;
+    const auto& art = *session_.job().artwork;
+    const auto changed = [&]() -> Result<artwork::Artwork> {
+        if (chosen) return artwork::withTextChanged(art, chosen->id, dialog.lettering());
+        auto added = artwork::withText(art, dialog.lettering(), job::sheetOf(session_.job().stock).centre(), "text");
+        if (!added) return added.problem();
+        return std::move(added->artwork);
+    }();
+    if (!session_.apply(tr("Text"), job::withArtwork(session_.job(), changed))) return;
+    artwork::Ids fresh;
+    for (const auto& item : session_.job().artwork->items)
+        if (item.id.value > before) fresh.push_back(item.id);
+    session_.select(fresh);
 }
 
 void MainWindow::exportOutlines() {

@@ -162,6 +162,8 @@ void MainWindow::buildMenus() {
 void MainWindow::buildPieceMenus() {
     auto* pieces = menuBar()->addMenu(tr("&Pieces"));
     const auto art = [this]() -> const artwork::Artwork& { return *session_.job().artwork; };
+    add(pieces, tr("Letter a text…"), "pieceText", QKeySequence("Ctrl+T"), [this] { letterText(); });
+    pieces->addSeparator();
     add(pieces, tr("Group"), "pieceGroup", QKeySequence("Ctrl+G"),
         [=, this] { editSelection(tr("Group"), artwork::withGrouped(art(), session_.selection(), "group")); });
     add(pieces, tr("Ungroup"), "pieceUngroup", QKeySequence("Ctrl+Shift+G"),

@@ -33,8 +33,9 @@ BridgeSection::BridgeSection(Session& session) : Section(tr("Drop-outs")), sessi
     add(line);
     bridges_ = captionLabel(tr("Drag a bridge to move it, Ctrl+click takes it away."));
     add(bridges_);
-    connect(width_, &QuantityField::edited, this, [this](double v) { settings_.width = v; });
-    connect(number_, &QuantityField::edited, this, [this](double v) { settings_.number = static_cast<int>(v); });
+    connect(width_, &QuantityField::edited, this, [this](double v) { width_->setQuantity(settings_.width = v); });
+    connect(number_, &QuantityField::edited, this,
+            [this](double v) { number_->setQuantity(settings_.number = static_cast<int>(v)); });
     connect(areas_, &WordChoice::asked, this, [this](int index) {
         settings_.areas = index ? artwork::Bridged::Areas::stay : artwork::Bridged::Areas::fallOut;
         refresh();

@@ -90,7 +90,8 @@ CleanSection::CleanSection(Session& session) : Section(tr("Clean up")), session_
     brush_->edit()->setObjectName("brushWidth");
     brush_->setRange(0.05, 200);
     Section::add(brush_);
-    connect(brush_, &QuantityField::edited, this, [this](double width) { session_.tracer().brushWidth = width; });
+    connect(brush_, &QuantityField::edited, this,
+            [this](double width) { brush_->setQuantity(session_.tracer().brushWidth = width); });
     hint_ = captionLabel(tr("Brush: the Eraser and Pen tools above the bench. Crop: draw with the Area tool."));
     Section::add(hint_);
     connect(steps_, &QListWidget::currentRowChanged, this, [this] { refresh(); });

@@ -8,7 +8,7 @@ TrueUpSection::TrueUpSection(Session& session) : Section(tr("True up")), session
     field_->edit()->setObjectName("trueUpWithin");
     field_->setRange(0.001, 100);
     add(field_);
-    connect(field_, &QuantityField::edited, this, [this](double v) { within_ = v; });
+    connect(field_, &QuantityField::edited, this, [this](double v) { field_->setQuantity(within_ = v); });
     connect(field_, &QuantityField::refused, this, &TrueUpSection::refused);
     words_ = captionLabel();
     words_->setObjectName("trueUpWords");

@@ -1,0 +1,66 @@
+#include "app/shell/text_dialog.h"
+
+#include "artwork/text.h"
+
+#include <QDialogButtonBox>
+
+namespace ferro::app {
+
+TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool isNew, QWidget* parent)
+    : QDialog(parent), from_(lettering) {
+    setObjectName("textDialog");
+    setWindowTitle(isNew ? tr("Letter a text") : tr("Change the text"));
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(20, 16, 20, 16);
+    column->setSpacing(10);
+    words_ = new QPlainTextEdit(QString::fromStdString(lettering.text));
+    words_->setObjectName("textWords");
+    words_->setAccessibleName(tr("Words"));
+    words_->setFixedHeight(72);
+    words_->setTabChangesFocus(true);
+    column->addWidget(words_);
+    face_ = new QComboBox;
+    face_->setObjectName("textFace");
+    face_->setFixedWidth(150);
+    for (const auto& face : artwork::shippedFaces()) face_->addItem(QString::fromStdString(face));
+    if (face_->findText(QString::fromStdString(lettering.face)) < 0)
+        face_->addItem(QString::fromStdString(lettering.face));
+    face_->setCurrentText(QString::fromStdString(lettering.face));
+    column->addLayout(row(tr("Face"), face_));
+    const auto field = [&](const QString& label, const char* name, double value, double low, double high) {
+        auto* made = new QuantityField(label, Measure::length);
+        made->edit()->setObjectName(QLatin1String(name));
+        made->setRange(low, high);
+        made->setUnits(units);
+        made->setQuantity(value);
+        connect(made, &QuantityField::edited, made, &QuantityField::setQuantity);
+        connect(made, &QuantityField::scrubbed, made, [made](double v) { made->setQuantity(v); });
+        column->addWidget(made);
+        return made;
+    };
+    height_ = field(tr("Capitals"), "textHeight", lettering.capHeight, 0.1, 5000);
+    tracking_ = field(tr("More between letters"), "textTracking", lettering.tracking, -1000, 1000);
+    align_ = new WordChoice(tr("Lines"), {tr("left"), tr("centre"), tr("right")});
+    align_->setChosen(static_cast<int>(lettering.align));
+    column->addWidget(align_);
+    column->addWidget(captionLabel(tr("“single line” is for scribing. A text can be changed until it is ungrouped.")));
+    auto* buttons = new QDialogButtonBox;
+    auto* take = buttons->addButton(isNew ? tr("Add the text") : tr("Change it"), QDialogButtonBox::AcceptRole);
+    take->setObjectName("textTake");
+    buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
+    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    column->addWidget(buttons);
+}
+
+artwork::Lettering TextDialog::lettering() const {
+    auto out = from_;
+    out.text = words_->toPlainText().toStdString();
+    out.face = face_->currentText().toStdString();
+    out.capHeight = height_->quantity();
+    out.tracking = tracking_->quantity();
+    out.align = static_cast<artwork::Lettering::Align>(align_->chosen());
+    return out;
+}
+
+} // namespace ferro::app

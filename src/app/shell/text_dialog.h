@@ -1,0 +1,31 @@
+#pragma once
+
+#include <QComboBox>
+#include <QDialog>
+#include <QPlainTextEdit>
+
+#include "app/widgets/parts.h"
+#include "app/widgets/quantity_field.h"
+
+#ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "artwork/artwork.h"
+#endif
+
+namespace ferro::app {
+
+/// The words of a text, its face and size.
+class TextDialog : public QDialog {
+    Q_OBJECT
+public:
+    TextDialog(const artwork::Lettering& lettering, Units units, bool isNew, QWidget* parent);
+    [[nodiscard]] artwork::Lettering lettering() const;
+
+private:
+    artwork::Lettering from_;
+    QPlainTextEdit* words_;
+    QComboBox* face_;
+    QuantityField *height_, *tracking_;
+    WordChoice* align_;
+};
+
+} // namespace ferro::app
