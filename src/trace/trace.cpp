@@ -359,9 +359,21 @@ Result<Traced> traced(const picture::Picture& picture, double pxPerMm, const Set
     if (patches.size() > 200) return Problem{.what = "A picture takes 200 patches at most.", .where = {}, .mend = {}};
     if (!patches.empty()) return tracedInParts(picture::greyOf(picture), pxPerMm, settings, patches, progress);
     if (!byColour) return traced(picture::greyOf(picture), pxPerMm, settings, progress);
-    auto result = tracedColours(picture, inPixels(settings, pxPerMm), progress);
+    if (settings.only.empty()) {
+        auto result = tracedColours(picture, inPixels(settings, pxPerMm), progress);
+        if (!result) return result;
+        return finished(std::move(*result), pxPerMm, progress);
+    }
+    auto part = picture::freshStep(picture::CleanStep::Kind::crop);
+    part.area = settings.only;
+    const auto cropped = picture::cleaned(picture, {part}, pxPerMm, progress);
+    if (!cropped) return cropped.problem();
+    auto result = tracedColours(cropped->picture, inPixels(settings, pxPerMm), progress);
     if (!result) return result;
-    return finished(std::move(*result), pxPerMm, progress);
+    auto done = finished(std::move(*result), pxPerMm, progress);
+    if (done)
+        for (auto& piece : done->pieces) piece = transformed(piece, Transform::moved(cropped->low));
+    return done;
 }
 
 } // namespace ferro::trace

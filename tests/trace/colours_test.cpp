@@ -136,6 +136,12 @@ TEST_CASE("colours: as many as asked, or just those, and what is left out goes t
     CHECK(settings.palette[0] == Colour{170, 40, 30});
     CHECK_FALSE(trace::takeColours("#12", settings));
     CHECK_FALSE(trace::takeColours("many", settings));
+    trace::Settings part;
+    part.only = {{0, 0}, {40, 80}};
+    const auto left = traced(painted(poster), part);
+    CHECK(left.layers.size() == 1);
+    CHECK(areaOfLayer(left, "red") == Approx(30 * 40).epsilon(0.002));
+    CHECK(boundsOf(left.pieces[0]).low.x == Approx(10).margin(0.02));
     // A thin line of its own colour is no edge: 2 px.
     auto lined = poster;
     lined.emplace_back(rectangle({5, 60}, {95, 60.4}), Colour{20, 90, 60});

@@ -177,6 +177,7 @@ TEST_CASE("source: a shadowed photo is evened out by a clean-up step, which is u
     CHECK(tracer.area().width() == Approx(60).margin(3));
     w.click("areaPatch");
     w.click("findNothing");
+    CHECK_FALSE(w.find<QRadioButton>("findAreas")->isChecked()); // one of all
     w.settle();
     CHECK(tracer.result()->pieces.size() == 1);
     w.click("patchDrop");

@@ -194,17 +194,21 @@ AreaSection::AreaSection(Session& session) : Section(tr("Parts of the picture"))
     previous_->setAccessibleName(tr("Settings of the patch before"));
     next_->setAccessibleName(tr("Settings of the next patch"));
     drop_ = button(tr("Drop patch"), "patchDrop", [&tracer] { tracer.dropPatch(); });
-    auto* one = new QHBoxLayout;
-    one->setSpacing(4);
-    for (auto* b : {only_, crop_, patch_}) one->addWidget(b, 1);
-    Section::add(one);
+    const auto line = [this](std::initializer_list<QPushButton*> buttons) {
+        auto* made = new QHBoxLayout;
+        made->setSpacing(4);
+        for (auto* b : buttons) made->addWidget(b, 1);
+        Section::add(made);
+    };
+    line({only_, crop_});
+    line({patch_, drop_});
     Section::add(whole_);
     patches_ = new QLabel;
     patches_->setObjectName("patchWords");
     auto* two = new QHBoxLayout;
     two->setSpacing(4);
     two->addWidget(patches_, 1);
-    for (auto* b : {previous_, next_, drop_}) two->addWidget(b);
+    for (auto* b : {previous_, next_}) two->addWidget(b);
     Section::add(two);
     setFolded(true);
 }

@@ -130,6 +130,7 @@ void SourceSheet::buildSections() {
     column_->insertWidget(column_->count() - 1, clean_);
 
     find_ = section(tr("Find"));
+    auto* oneOf = new QButtonGroup(find_); // each is in a row of its own
     const auto radio = [&](const QString& name, const QString& what, const char* object) {
         auto* button = new QRadioButton(name);
         button->setObjectName(QLatin1String(object));
@@ -142,6 +143,7 @@ void SourceSheet::buildSections() {
         line->addStretch();
         line->addWidget(words);
         find_->add(whole);
+        oneOf->addButton(button);
         return button;
     };
     const std::pair<QString, QString> ways[] = {
