@@ -17,14 +17,6 @@ Result<Job> withDrawn(const Job& job, Path path, const Words& words, std::size_t
     return job::withArtwork(job, artwork::withPieces(*job.artwork, {{std::move(path), {}}}, layer, name).artwork);
 }
 
-template<class Edit> auto onItems(Edit edit) {
-    return [edit](const Job& job, const Words& w, const shop::Book&) -> Result<Job> {
-        auto ids = itemsFrom(job, w[0]);
-        if (!ids) return ids.problem();
-        return job::withArtwork(job, Result<artwork::Artwork>(edit(job, *ids, w)));
-    };
-}
-
 Result<artwork::Artwork> moved(const Job& job, const artwork::Ids& ids, const Words& w) {
     auto by = lengths(job, w, 1, 2);
     if (!by) return by.problem();

@@ -79,14 +79,6 @@ Result<Job> unbridged(const Job& job, const Words& w) {
     return job::withArtwork(job, mend::withoutBridge(*job.artwork, {*group}, *index));
 }
 
-template<class Edit> auto onItems(Edit edit) {
-    return [edit](const Job& job, const Words& w, const shop::Book&) -> Result<Job> {
-        auto ids = itemsFrom(job, w[0]);
-        if (!ids) return ids.problem();
-        return job::withArtwork(job, Result<artwork::Artwork>(edit(job, *ids, w)));
-    };
-}
-
 Result<artwork::Artwork> combined(const Job& job, const artwork::Ids& ids, const Words& w) {
     using mend::Together;
     const auto how = oneOf<Together>(w[1], {{"join", Together::join},

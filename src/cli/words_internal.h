@@ -1,6 +1,7 @@
 #pragma once
 
 #include "cli/verbs.h"
+#include "job/edits.h"
 
 namespace ferro::cli {
 
@@ -19,6 +20,14 @@ using Words = std::vector<std::string>;
 /// By name or number.
 [[nodiscard]] Result<plan::StepId> stepFrom(const Job& job, const std::string& word);
 [[nodiscard]] Result<bool> onOff(const std::string& word);
+/// An edit of the artwork whose first word names the items.
+template<class Edit> auto onItems(Edit edit) {
+    return [edit](const Job& job, const Words& w, const shop::Book&) -> Result<Job> {
+        auto ids = itemsFrom(job, w[0]);
+        if (!ids) return ids.problem();
+        return job::withArtwork(job, Result<artwork::Artwork>(edit(job, *ids, w)));
+    };
+}
 
 /// "name=value".
 struct Assignment {

@@ -233,3 +233,45 @@ TEST_CASE("bridge and shapes: from the command line as in the window") {
     shouldBe(shell.run("edit wave.ferro duplicate name:rectangle 50 50 + space all across"), 0);
     shouldBe(shell.run("edit wave.ferro delete upto:0.1"), 1);
 }
+
+TEST_CASE("clean, trace and text: every way of finding, patches from a file, and text to be changed") {
+    const Shell shell;
+    const std::string demo = FERRO_DEMO;
+    shouldBe(shell.run("clean " + demo + "/lantern-photo.png even-light=5 straighten=1.5 crop=4,4,104,76 -o flat.png"),
+             0);
+    shouldBe(shell.run("trace flat.png --find strokes -o flat.svg --report flat.json"), 0);
+    const auto flat = nlohmann::json::parse(shell.text("flat.json"));
+    CHECK(flat["pieces"].get<int>() >= 12);
+    CHECK(flat["pieces"].get<int>() <= 20);
+    shouldBe(shell.run("clean " + demo + "/lantern-photo.png rust -o no.png"), 1);
+    CHECK(shell.run("clean " + demo + "/lantern-photo.png straighten=400 -o no.png").errors.find("clean-up step 1") !=
+          std::string::npos);
+    shouldBe(shell.run("trace " + demo + "/poster.png --find colours --stacked --report poster.json -o poster.svg"), 0);
+    const auto poster = nlohmann::json::parse(shell.text("poster.json"));
+    REQUIRE(poster["colours"].size() == 3);
+    CHECK(shell.text("poster.svg").find("stroke=\"" + poster["colours"][0]["colour"].get<std::string>()) !=
+          std::string::npos);
+    std::ofstream(shell.file("parts.json")) << R"([{"area": "0,0,150,40", "find": "nothing"},
+                                                   {"area": "100,60;140,60;140,100;100,100", "find": "areas"}])";
+    shouldBe(shell.run("trace " + demo + "/ferry-pen.png --find strokes --patches parts.json --report parts.json2"), 0);
+    const auto parts = nlohmann::json::parse(shell.text("parts.json2"));
+    CHECK(parts["pieces"].get<int>() < 24);
+    CHECK(parts["openings"].get<int>() >= 1); // the moon as an area
+    std::ofstream(shell.file("bad.json")) << R"([{"find": "nothing"}])";
+    shouldBe(shell.run("trace " + demo + "/ferry-pen.png --patches bad.json"), 1);
+    shouldBe(shell.run("trace " + demo + "/ferry-pen.png --find edges --only 0,0,60,60"), 0);
+
+    shouldBe(shell.run("new sign.ferro --machine laser-700 --material black-card --stock 297 210 0.5"), 0);
+    shouldBe(shell.run("edit sign.ferro text FERRY 15 40 60 face=stencil layer=sign"), 0);
+    const auto dump = [&] { return nlohmann::json::parse(shell.run("info sign.ferro --json").out); };
+    CHECK(dump()["items"].size() >= 5);
+    CHECK(shell.run("edit sign.ferro text FERRY 15 40 60 face=none").errors.find("sign bold") != std::string::npos);
+    shouldBe(
+        shell.run("edit sign.ferro path 'M 100 10 L 160 10.05 L 160 40 L 100 40 Z' cut frame + true-up name:frame 0.2"),
+        0);
+    shouldBe(shell.run("edit sign.ferro true-up all 0.2 rust"), 1);
+    shouldBe(shell.run(fmt::format("edit sign.ferro picture {}/ferry-pen.png + clean name:ferry-pen.png invert + trace "
+                                   "name:ferry-pen.png find=strokes invert=on layer=score",
+                                   demo)),
+             0);
+}
