@@ -4,6 +4,8 @@
 #include "formats/dxf_in.h"
 #include "mend/repair.h"
 
+#include <set>
+
 namespace ferro::cli {
 
 Result<formats::Drawing> readDrawing(const std::string& file, const std::string& unit, bool strokesAsOutlines) {
@@ -33,7 +35,9 @@ artwork::Added addedTo(const artwork::Artwork& art, const formats::Drawing& draw
     auto made = mend::withOutlines(added.artwork, added.ids, join);
     fmt::print(stderr, "{}: {}.\n", formats::layersIn(drawing), made.did);
     added.artwork = std::move(made.artwork);
-    std::erase_if(added.ids, [&](artwork::ItemId id) { return !artwork::find(added.artwork, id); });
+    std::set<artwork::ItemId> left;
+    for (const auto& item : added.artwork.items) left.insert(item.id);
+    std::erase_if(added.ids, [&](artwork::ItemId id) { return !left.contains(id); });
     return added;
 }
 
