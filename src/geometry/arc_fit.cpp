@@ -103,6 +103,21 @@ std::optional<Segment> arcThrough(std::span<const Vec2> p, double tolerance) {
     return Segment::arc(centre, b, ccw);
 }
 
+std::optional<Circle> circleThrough(std::span<const Vec2> points) {
+    Vec2 mean;
+    for (const Vec2 p : points) mean += p / static_cast<double>(points.size());
+    double xx = 0, xy = 0, yy = 0, xz = 0, yz = 0, zz = 0;
+    for (const Vec2 q : points) {
+        const Vec2 p = q - mean;
+        const double z = dot(p, p);
+        xx += p.x * p.x, xy += p.x * p.y, yy += p.y * p.y, xz += p.x * z, yz += p.y * z, zz += z;
+    }
+    const double det = xx * yy - xy * xy;
+    if (det < 1e-12 * (xx + yy) * (xx + yy)) return std::nullopt;
+    const Vec2 off{(xz * yy - yz * xy) / (2 * det), (yz * xx - xz * xy) / (2 * det)};
+    return Circle{mean + off, std::sqrt(zz / static_cast<double>(points.size()) + dot(off, off))};
+}
+
 Path arcFitted(const Ring& points, bool closed, double tolerance) {
     if (points.size() < 3) return pathOf(points, closed);
     Ring chain = points;

@@ -1,6 +1,6 @@
 #include "mend/true_up.h"
 
-#include "geometry/flatten.h"
+#include "geometry/arc_fit.h"
 #include "geometry/measure.h"
 
 #include <set>
@@ -22,22 +22,6 @@ double apart(const Path& a, const Path& b) {
             worst = std::max(worst, distance(p, to->at(to->nearest(p)).point));
         }
     return worst;
-}
-
-/// Kåsa's circle through points: linear in the centre and r² - |c|².
-std::optional<Circle> circleThrough(const Ring& points) {
-    Vec2 mean;
-    for (const Vec2 p : points) mean += p / static_cast<double>(points.size());
-    double xx = 0, xy = 0, yy = 0, xz = 0, yz = 0, zz = 0;
-    for (const Vec2 q : points) {
-        const Vec2 p = q - mean;
-        const double z = dot(p, p);
-        xx += p.x * p.x, xy += p.x * p.y, yy += p.y * p.y, xz += p.x * z, yz += p.y * z, zz += z;
-    }
-    const double det = xx * yy - xy * xy;
-    if (det < 1e-12 * (xx + yy) * (xx + yy)) return std::nullopt;
-    const Vec2 off{(xz * yy - yz * xy) / (2 * det), (yz * xx - xz * xy) / (2 * det)};
-    return Circle{mean + off, std::sqrt(zz / static_cast<double>(points.size()) + dot(off, off))};
 }
 
 /// Points at even steps, so that no part of an outline counts more than another.

@@ -239,22 +239,12 @@ std::optional<Element::Fillet> filletBetween(const Line& a, const Line& b, const
 }
 
 std::optional<Path> wholeCircle(const Samples& s, double tolerance) {
-    // Kåsa's fit: linear in centre and r² - |c|².
-    Vec2 mean;
     const int n = s.count();
-    for (int i = 0; i < n; ++i) mean += s.at(i);
-    mean = mean / n;
-    double xx = 0, xy = 0, yy = 0, xz = 0, yz = 0, zz = 0;
-    for (int i = 0; i < n; ++i) {
-        const Vec2 p = s.at(i) - mean;
-        const double z = dot(p, p);
-        xx += p.x * p.x, xy += p.x * p.y, yy += p.y * p.y, xz += p.x * z, yz += p.y * z, zz += z;
-    }
-    const double determinant = xx * yy - xy * xy;
-    if (determinant < 1e-9) return std::nullopt;
-    const Vec2 off{(xz * yy - yz * xy) / (2 * determinant), (yz * xx - xz * xy) / (2 * determinant)};
-    const double radius = std::sqrt(zz / n + dot(off, off));
-    const Vec2 centre = mean + off;
+    Ring points;
+    for (int i = 0; i < n; ++i) points.push_back(s.at(i));
+    const auto round = circleThrough(points);
+    if (!round) return std::nullopt;
+    const auto [centre, radius] = *round;
     for (int i = 0; i < n; ++i)
         if (std::abs(distance(s.at(i), centre) - radius) > tolerance) return std::nullopt;
     return circle(centre, radius);
