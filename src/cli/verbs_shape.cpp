@@ -121,7 +121,7 @@ Result<artwork::Artwork> truedUp(const Job& job, const artwork::Ids& ids, const 
     const auto within = lengthOf(job, w[1]);
     if (!within) return within.problem();
     std::vector<mend::Truth> kinds;
-    for (std::string_view rest = w.size() > 2 ? w[2] : ""; !rest.empty();) {
+    for (std::string_view rest = w.size() > 2 ? std::string_view(w[2]) : std::string_view(); !rest.empty();) {
         const auto comma = std::min(rest.find(','), rest.size());
         const auto kind = mend::truthFrom(rest.substr(0, comma));
         if (!kind)
