@@ -34,8 +34,10 @@ int main(int argc, char** argv) {
     const QCommandLineOption autosave("autosave", "Keep a copy of unfinished work this often, 1 to 30.", "seconds",
                                       "30");
     const QCommandLineOption rehearse("rehearse", "Run the job on a stand-in, this many times faster.", "times");
+    const QCommandLineOption choose("choose", "Choose the pieces of this name.", "name");
+    const QCommandLineOption act("do", "Trigger these actions or buttons, by their names in the window.", "names");
     const QCommandLineOption bare("start-up-only", "Show the window and quit; to time the start.");
-    parser.addOptions({station, dark, shot, size, autosave, rehearse, bare});
+    parser.addOptions({station, dark, shot, size, autosave, rehearse, choose, act, bare});
     parser.process(app);
 
     auto book = ferro::shop::openBook(ferro::realDisk());
@@ -55,6 +57,19 @@ int main(int argc, char** argv) {
     if (parser.isSet(station))
         session.goTo(static_cast<StationId>(std::clamp(parser.value(station).toInt(), 1, 6) - 1));
     window.show();
+    if (parser.isSet(choose)) {
+        ferro::artwork::Ids ids;
+        for (const auto& item : session.job().artwork->items)
+            if (QString::fromStdString(item.name) == parser.value(choose)) ids.push_back(item.id);
+        session.select(ids);
+    }
+    for (const auto& name : parser.value(act).split(',', Qt::SkipEmptyParts))
+        if (auto* action = window.findChild<QAction*>(name))
+            action->trigger();
+        else if (auto* button = window.findChild<QAbstractButton*>(name))
+            button->click();
+        else
+            qWarning("Nothing in the window is named %s.", qPrintable(name));
     std::unique_ptr<Rehearsal> rehearsal;
     if (parser.isSet(rehearse)) {
         rehearsal = std::make_unique<Rehearsal>(session, std::clamp(parser.value(rehearse).toDouble(), 1.0, 10'000.0));

@@ -7,7 +7,8 @@ namespace ferro::cli {
 const std::vector<Verb>& verbs() {
     static const auto all = [] {
         auto list = drawingVerbs();
-        for (auto part : {itemVerbs(), shapeVerbs(), jobVerbs()}) list.insert(list.end(), part.begin(), part.end());
+        for (auto part : {itemVerbs(), shapeVerbs(), pointVerbs(), jobVerbs()})
+            list.insert(list.end(), part.begin(), part.end());
         return list;
     }();
     return all;

@@ -39,6 +39,7 @@ struct Assignment {
 [[nodiscard]] std::vector<Verb> drawingVerbs();
 [[nodiscard]] std::vector<Verb> itemVerbs();
 [[nodiscard]] std::vector<Verb> shapeVerbs();
+[[nodiscard]] std::vector<Verb> pointVerbs();
 [[nodiscard]] std::vector<Verb> jobVerbs();
 
 } // namespace ferro::cli

@@ -1,8 +1,8 @@
 #include "trace/outline_fit.h"
 
 #include "geometry/arc_fit.h"
+#include "geometry/cubic_fit.h"
 #include "geometry/flatten.h"
-#include "trace/cubic_fit.h"
 
 namespace ferro::trace {
 

@@ -1,4 +1,5 @@
 #include "cli/verbs.h"
+#include "geometry/points.h"
 #include "support/failing_disk.h"
 #include "support/jobs.h"
 
@@ -145,4 +146,27 @@ TEST_CASE("verbs: a picture is placed at its size, traced and accepted") {
     CHECK(job.artwork->items.size() == 3);
     CHECK(job.artwork->items[0].underlay);
     CHECK(refusal(job, "trace name:heron-ink.png level=900").find("level") != std::string::npos);
+}
+
+TEST_CASE("verbs: points are edited by their numbers, ends joined, and nonsense is refused with a reason") {
+    const auto plate = after(fresh(), "rectangle 0 0 40 20 cut");
+    const auto outline = [](const job::Job& job) { return artwork::placed(job.artwork->items.at(0)).outline; };
+    CHECK(boxOf(after(plate, "points all 2,3 move 0 1in")).height() == Approx(45.4));
+    CHECK(outline(after(plate, "points all 1 take-out")).segments.size() == 3);
+    CHECK(boxOf(after(plate, "points all 0 bend 20 -8")).low.y == Approx(-8));
+    CHECK(pointOf(outline(after(plate, "points all 0 add 0.25")), 1) == Vec2{10, 0});
+    CHECK(isSmoothAt(outline(after(plate, "points all 1-2 smooth")), 2));
+    CHECK(outline(after(plate, "points all all handles + points all all straight")) == outline(plate));
+    const auto parted = after(plate, "points all 0,2 part");
+    REQUIRE(parted.artwork->items.size() == 2);
+    const auto a = parted.artwork->items[0].id.value, b = parted.artwork->items[1].id.value;
+    const auto whole = after(parted, fmt::format("join-ends {}/end {}/start + join-ends {}/start {}/end", a, b, a, a));
+    CHECK(outline(only(whole).id == only(plate).id ? whole : plate).closed);
+    CHECK(areaOf(outline(whole)) == Approx(800));
+    CHECK(refusal(plate, "points all 9 move 1 1").find("no point 9") != std::string::npos);
+    CHECK(refusal(plate, "points all 5-2 move 1 1").find("5-2") != std::string::npos);
+    CHECK(refusal(plate, "points all 1 rust").find("take-out") != std::string::npos);
+    CHECK(refusal(parted, fmt::format("join-ends {} {}", a, b)).find("3/start") != std::string::npos);
+    CHECK(refusal(plate, fmt::format("join-ends {0}/start {0}/end", only(plate).id.value)).find("open line") !=
+          std::string::npos);
 }

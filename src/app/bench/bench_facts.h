@@ -4,11 +4,12 @@
 
 #ifndef Q_MOC_RUN // it does not read all of the standard library
 #include "mend/bridges.h"
+#include "mend/snaps.h"
 #endif
 
 namespace ferro::app {
 
-enum class BenchTool { select, measure, tab, clamp, area, erase, ink };
+enum class BenchTool { select, points, measure, tab, clamp, area, erase, ink };
 enum class ProofView { surface, deviation };
 
 /// All that the bench shows. It computes none of it.
@@ -32,6 +33,8 @@ struct BenchFacts {
     std::vector<Ring> patches = {};           ///< parts of a picture with settings of their own
     int patch = -1;                           ///< the one being set
     double brush = 2;                         ///< mm
+    std::vector<mend::PointMark> points = {}; ///< of the chosen pieces, while they are edited
+    mend::PointRefs chosenPoints = {};
 };
 
 /// What lies under the pointer, in words; empty over nothing.

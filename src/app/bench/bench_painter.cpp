@@ -63,6 +63,7 @@ void BenchPainter::paint() {
     selection();
     findings();
     bridges();
+    points();
     areas();
     measure();
     emptyWords();

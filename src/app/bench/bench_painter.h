@@ -29,6 +29,8 @@ private:
     void selection();
     void findings();
     void bridges();
+    void points();
+    void snapMark();
     void areas();
     void measure();
     void rulers();

@@ -44,7 +44,7 @@ void BenchPainter::selection() {
         painter_.drawRect(QRectF(view_.toScreen(view_.from_), view_.toScreen(view_.to_)).normalized());
     }
     const Box box = view_.shownBounds();
-    if (box.empty() || facts_.station > StationId::cuts) return;
+    if (box.empty() || facts_.station > StationId::cuts || view_.tool_ == BenchTool::points) return;
     QPen dashed = theme().pen(Token::oxide);
     dashed.setDashPattern({4, 3});
     painter_.setPen(dashed);

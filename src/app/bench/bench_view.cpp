@@ -128,7 +128,9 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (event->button() != Qt::LeftButton) return;
-    if (tool_ == BenchTool::measure) {
+    if (tool_ == BenchTool::points) {
+        pressPoints(event);
+    } else if (tool_ == BenchTool::measure) {
         drag_ = Drag::measure;
     } else if (tool_ == BenchTool::area) {
         drag_ = Drag::area;
@@ -234,7 +236,9 @@ void BenchView::mouseMoveEvent(QMouseEvent* event) {
 void BenchView::dragTo(QPointF screen, Qt::KeyboardModifiers modifiers) {
     const Vec2 now = toSheet(screen);
     to_ = now;
-    if (drag_ == Drag::brush) {
+    if (drag_ >= Drag::points) {
+        dragPoints(now, modifiers);
+    } else if (drag_ == Drag::brush) {
         if (distance(brushed_.back(), now) > 1 / scale_) brushed_.push_back(now);
     } else if (drag_ == Drag::move) {
         Vec2 by = now - from_;
@@ -283,7 +287,9 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
     const Drag done = std::exchange(drag_, Drag::none);
     updateCursor(event->position());
     const Vec2 now = toSheet(event->position());
-    if (done == Drag::band && beyondThreshold_) {
+    if (done >= Drag::points) {
+        releasePoints(done, event->modifiers());
+    } else if (done == Drag::band && beyondThreshold_) {
         Box box;
         box.take(from_);
         box.take(now);
@@ -323,6 +329,7 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void BenchView::nudge(Vec2 by) {
+    if (tool_ == BenchTool::points && !facts_.chosenPoints.empty()) return void(Q_EMIT pointsMoveAsked(by));
     if (!facts_.selection.empty()) Q_EMIT transformAsked(tr("Nudge"), Transform::moved(by));
 }
 
@@ -338,7 +345,11 @@ void BenchView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Escape:
         drag_ = Drag::none;
         preview_ = {};
-        Q_EMIT selectAsked({});
+        pointDrag_ = {};
+        if (facts_.chosenPoints.empty())
+            Q_EMIT selectAsked({});
+        else
+            Q_EMIT pointsChosen({});
         return update();
     default: QWidget::keyPressEvent(event);
     }

@@ -39,6 +39,11 @@ Q_SIGNALS:
                    const std::vector<double>& along);
     void areaAsked(const ferro::Box& area);
     void brushAsked(bool erases, const ferro::Ring& points);
+    void pointsChosen(const ferro::mend::PointRefs& points);
+    void pointsMoveAsked(ferro::Vec2 by);
+    void handleMoveAsked(const ferro::mend::PointRef& point, ferro::Side side, ferro::Vec2 to, bool alone);
+    void bulgeAsked(const ferro::mend::PointRef& from, ferro::Vec2 through);
+    void pointAddAsked(const ferro::mend::PointRef& from, double t);
     void bridgeMoveAsked(const ferro::mend::BridgePlace& bridge, ferro::Vec2 to);
     void bridgeAwayAsked(const ferro::mend::BridgePlace& bridge);
     void clampMoveAsked(std::size_t index, ferro::Vec2 low);
@@ -54,6 +59,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void leaveEvent(QEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
@@ -62,7 +68,25 @@ protected:
 
 private:
     friend class BenchPainter;
-    enum class Drag { none, pan, band, move, scale, turn, tab, bridge, clamp, newClamp, area, brush, measure };
+    enum class Drag {
+        none,
+        pan,
+        band,
+        move,
+        scale,
+        turn,
+        tab,
+        bridge,
+        clamp,
+        newClamp,
+        area,
+        brush,
+        measure,
+        points,
+        handle,
+        bulge,
+        pointBand
+    };
     struct Handle {
         QPointF at;
         int x = 0, y = 0; ///< -1, 0, 1: which side of the box; both 0: the turn handle
@@ -72,6 +96,14 @@ private:
     void pressSelect(QMouseEvent* event);
     void dragTo(QPointF screen, Qt::KeyboardModifiers modifiers);
     void dragScale(Vec2 now, Qt::KeyboardModifiers modifiers);
+    void pressPoints(QMouseEvent* event);
+    void dragPoints(Vec2 now, Qt::KeyboardModifiers modifiers);
+    void releasePoints(Drag done, Qt::KeyboardModifiers modifiers);
+    struct Grip { ///< the middle of a line or an arc that can be drawn into a bend
+        mend::PointRef from;
+        Vec2 at;
+    };
+    [[nodiscard]] std::vector<Grip> grips() const;
     [[nodiscard]] Box selectionBox() const;
     void nudge(Vec2 by);
     void updateCursor(QPointF at);
@@ -92,6 +124,15 @@ private:
     Handle grabbed_;
     std::optional<TabHit> tab_;
     Ring brushed_; // of the stroke being drawn
+    struct {
+        mend::PointRef ref; // what is dragged
+        Side side = Side::before;
+        Vec2 at; // where it was
+        std::optional<mend::Snaps> snaps;
+        std::vector<Vec2> neighbours;
+        std::optional<mend::Snap> snap;
+        std::optional<artwork::Artwork> shown; // the pieces touched, as they would be
+    } pointDrag_;
     std::size_t clamp_ = 0, bridge_ = 0;
     QString hover_;
     QPointF hoverAt_;

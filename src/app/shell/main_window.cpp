@@ -35,9 +35,10 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(&session, &Session::jobChanged, this, &MainWindow::refresh);
     connect(&session, &Session::selectionChanged, this, &MainWindow::refresh);
     connect(&session, &Session::stationChanged, this, [this] {
-        bench_->setTool(BenchTool::select);
+        takeTool(BenchTool::select);
         refresh();
     });
+    connect(&session.points(), &PointEditor::changed, this, &MainWindow::refreshBench);
     connect(&session.tracer(), &Tracer::changed, this, [this] {
         sheetOf(StationId::source)->refresh();
         accept_->setEnabled(session_.tracer().result() != nullptr);
@@ -130,11 +131,12 @@ void MainWindow::buildBench(QVBoxLayout* into) {
         tools->addWidget(button);
         tools_ << button;
         connect(button, &QToolButton::clicked, this, [this, which] {
-            bench_->setTool(which);
+            takeTool(which);
             refreshTools();
         });
     };
     tool(tr("Select"), Glyph::select, BenchTool::select, "toolSelect");
+    tool(tr("Points"), Glyph::points, BenchTool::points, "toolPoints");
     tool(tr("Tab"), Glyph::tab, BenchTool::tab, "toolTab");
     tool(tr("Area"), Glyph::area, BenchTool::area, "toolArea");
     tool(tr("Eraser"), Glyph::eraser, BenchTool::erase, "toolEraser");
@@ -251,6 +253,12 @@ void MainWindow::connectBench() {
     connect(bench_, &BenchView::brushAsked, this, [this](bool erases, const Ring& points) {
         session_.tracer().brush(erases ? picture::CleanStep::Kind::erase : picture::CleanStep::Kind::draw, points);
     });
+    auto& points = session_.points();
+    connect(bench_, &BenchView::pointsChosen, &points, &PointEditor::choose);
+    connect(bench_, &BenchView::pointsMoveAsked, &points, [&points](Vec2 by) { points.move(by); });
+    connect(bench_, &BenchView::handleMoveAsked, &points, &PointEditor::moveHandle);
+    connect(bench_, &BenchView::bulgeAsked, &points, &PointEditor::bulge);
+    connect(bench_, &BenchView::pointAddAsked, &points, &PointEditor::add);
     connect(bench_, &BenchView::bridgeMoveAsked, this, [this](const mend::BridgePlace& bridge, Vec2 to) {
         editSelection(tr("Move bridge"),
                       mend::withBridgeMoved(*session_.job().artwork, bridge.group, bridge.index, to));
@@ -343,6 +351,8 @@ void MainWindow::refreshBench() {
                                                            : std::vector<mend::BridgePlace>{}};
     if (session_.station() == StationId::mend)
         for (const auto& p : session_.auditor().proposals()) facts.proposals.push_back(p.becomes);
+    facts.points = session_.points().marks();
+    facts.chosenPoints = session_.points().chosen();
     if (session_.station() == StationId::source) {
         if (session_.tracer().look()) facts.job.artwork = session_.tracer().look();
         facts.area = session_.tracer().area();
@@ -383,10 +393,16 @@ void MainWindow::refreshTools() {
         const bool onPicture = tool == BenchTool::area || tool == BenchTool::erase || tool == BenchTool::ink;
         button->setVisible(tool == BenchTool::select || tool == BenchTool::measure ||
                            (onPicture && session_.station() == StationId::source && session_.tracer().picture()) ||
+                           (tool == BenchTool::points && session_.station() == StationId::mend) ||
                            (tool == BenchTool::tab && session_.station() == StationId::cuts) ||
                            (tool == BenchTool::clamp && session_.station() == StationId::sheet));
         button->setChecked(bench_->tool() == tool);
     }
+}
+
+void MainWindow::takeTool(BenchTool tool) {
+    bench_->setTool(tool);
+    session_.points().setActive(tool == BenchTool::points);
 }
 
 void MainWindow::refreshStrip() { strip_->setFacts(stripOf(session_)); }

@@ -49,6 +49,7 @@ private:
     void refreshBench();
     void refreshDro();
     void refreshTools();
+    void takeTool(BenchTool tool);
     void refreshActions();
     void refreshStrip();
     void tell(const QString& text, bool isProblem);

@@ -52,10 +52,13 @@ void MainWindow::buildMenus() {
         if (session_.apply(tr("Duplicate"), job::withArtwork(session_.job(), std::move(added->artwork))))
             session_.select(ids);
     });
-    add(edit, tr("Delete"), "editDelete", QKeySequence::Delete,
-        [this] { editSelection(tr("Delete"), artwork::withRemoved(*session_.job().artwork, session_.selection())); });
+    add(edit, tr("Delete"), "editDelete", QKeySequence::Delete, [this] {
+        if (!session_.points().chosen().empty()) return session_.points().remove();
+        editSelection(tr("Delete"), artwork::withRemoved(*session_.job().artwork, session_.selection()));
+    });
     edit->addSeparator();
     add(edit, tr("Choose all"), "editSelectAll", QKeySequence::SelectAll, [this] {
+        if (!session_.points().marks().empty()) return session_.points().chooseAll();
         artwork::Ids ids;
         for (const auto& item : session_.job().artwork->items)
             if (!item.underlay && !artwork::isHidden(*session_.job().artwork, item) &&

@@ -2,6 +2,7 @@
 
 #include "app/background/background.h"
 #include "app/shell/auditor.h"
+#include "app/shell/point_editor.h"
 #include "app/shell/runner.h"
 #include "app/shell/tracer.h"
 #include "job/edits.h"
@@ -34,6 +35,8 @@ public:
     [[nodiscard]] Background& background() { return background_; }
     [[nodiscard]] Auditor& auditor() { return auditor_; }
     [[nodiscard]] const Auditor& auditor() const { return auditor_; }
+    [[nodiscard]] PointEditor& points() { return points_; }
+    [[nodiscard]] const PointEditor& points() const { return points_; }
     [[nodiscard]] Tracer& tracer() { return tracer_; }
     [[nodiscard]] const Tracer& tracer() const { return tracer_; }
     [[nodiscard]] Runner& runner() { return runner_; }
@@ -133,6 +136,7 @@ private:
     Runner runner_;
     Background background_;
     Auditor auditor_{*this};
+    PointEditor points_{*this};
     Tracer tracer_{*this};
 };
 

@@ -13,6 +13,8 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     counts_->setObjectName("mendCounts");
     all->add(counts_);
 
+    points_ = new PointSection(session);
+    column_->insertWidget(column_->count() - 1, points_);
     audit_ = new AuditSection(session);
     column_->insertWidget(column_->count() - 1, audit_);
     bridges_ = new BridgeSection(session);
@@ -22,6 +24,7 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     for (Section* part : std::initializer_list<Section*>{truth_, bridges_, shape_, choose_})
         column_->insertWidget(column_->count() - 1, part);
     const auto refuse = [this](const QString& why) { Q_EMIT told(why, true); };
+    connect(points_, &PointSection::refused, this, refuse);
     connect(audit_, &AuditSection::refused, this, refuse);
     connect(bridges_, &BridgeSection::refused, this, refuse);
     connect(truth_, &TrueUpSection::refused, this, refuse);
@@ -95,6 +98,7 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
 }
 
 void MendSheet::refresh() {
+    points_->refresh();
     audit_->refresh();
     bridges_->refresh();
     truth_->refresh();

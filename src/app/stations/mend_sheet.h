@@ -2,6 +2,7 @@
 
 #include "app/stations/audit_section.h"
 #include "app/stations/bridge_section.h"
+#include "app/stations/point_section.h"
 #include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
 #include "app/stations/true_up_section.h"
@@ -25,6 +26,7 @@ private:
     AuditSection* audit_;
     BridgeSection* bridges_;
     TrueUpSection* truth_;
+    PointSection* points_;
     ShapeSection* shape_;
     ChooseSection* choose_;
 };

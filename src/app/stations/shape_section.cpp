@@ -8,12 +8,6 @@ namespace ferro::app {
 namespace {
 
 /// Buttons beside each other, as wide as one another.
-QHBoxLayout* buttonRow(const std::vector<QPushButton*>& buttons) {
-    auto* line = new QHBoxLayout;
-    line->setSpacing(4);
-    for (auto* button : buttons) line->addWidget(button, 1);
-    return line;
-}
 
 } // namespace
 

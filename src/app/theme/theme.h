@@ -43,6 +43,7 @@ enum class Scheme { paper, forge };
 /// What a small line drawing shows.
 enum class Glyph {
     select,
+    points,
     measure,
     tab,
     clamp,

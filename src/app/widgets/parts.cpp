@@ -143,6 +143,13 @@ QPushButton* plainButton(const QString& text, const char* name) {
     button->setAccessibleName(text);
     return button;
 }
+QLayout* buttonRow(const std::vector<QPushButton*>& buttons) {
+    auto* line = new QHBoxLayout;
+    line->setSpacing(4);
+    for (auto* button : buttons) line->addWidget(button, 1);
+    return line;
+}
+
 QLayout* row(const QString& label, QWidget* widget) {
     auto* layout = new QHBoxLayout;
     auto* text = new QLabel(label);

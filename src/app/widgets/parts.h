@@ -57,6 +57,8 @@ private:
 [[nodiscard]] QLabel* wrappedLabel(const QString& text = {});
 [[nodiscard]] QPushButton* primaryButton(const QString& text, const char* name);
 [[nodiscard]] QPushButton* plainButton(const QString& text, const char* name);
+/// Buttons side by side, equally wide.
+[[nodiscard]] QLayout* buttonRow(const std::vector<QPushButton*>& buttons);
 /// A label at the left and a widget at the right.
 [[nodiscard]] QLayout* row(const QString& label, QWidget* widget);
 

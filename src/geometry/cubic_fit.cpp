@@ -1,6 +1,6 @@
-#include "trace/cubic_fit.h"
+#include "geometry/cubic_fit.h"
 
-namespace ferro::trace {
+namespace ferro {
 
 namespace {
 
@@ -150,4 +150,22 @@ void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segm
     }
 }
 
-} // namespace ferro::trace
+Segment nearestCubic(Points p, Vec2 into, Vec2 out) {
+    std::vector<double> t{0};
+    for (std::size_t i = 1; i < p.size(); ++i) t.push_back(t.back() + distance(p[i - 1], p[i]));
+    if (!(t.back() > 0)) return Segment::line(p.back());
+    for (auto& v : t) v /= t.back();
+    Bezier best = leastSquares(p, t, into, out);
+    double off = farthest(p, t, best);
+    for (int round = 0; round < 40; ++round) {
+        reparametrise(p, t, best);
+        const Bezier next = leastSquares(p, t, into, out);
+        const double now = farthest(p, t, next);
+        if (now < off) best = next;
+        if (now > off * 0.999) break;
+        off = now;
+    }
+    return Segment::cubic(best.b, best.c, best.d);
+}
+
+} // namespace ferro

@@ -1,0 +1,118 @@
+#include "mend/points.h"
+
+#include "artwork/text.h"
+#include "mend/snaps.h"
+#include "support/shapes.h"
+
+using namespace ferro;
+using mend::PointRefs;
+
+namespace {
+artwork::Artwork drawn(std::vector<Piece> pieces) {
+    return artwork::withPieces({}, std::move(pieces), "kit", "plate").artwork;
+}
+artwork::Artwork must(Result<mend::PointEdit> edit) {
+    INFO((edit ? "" : edit.problem().text()));
+    REQUIRE(edit);
+    return edit->artwork;
+}
+Path outlineAt(const artwork::Artwork& art, std::size_t i) { return artwork::placed(art.items[i]).outline; }
+} // namespace
+
+TEST_CASE("points of pieces: turned, mirrored and stretched ones are edited where they lie on the sheet",
+          "[property]") {
+    const Transform places[] = {Transform::moved({40, 10}), Transform::rotated(0.7, {3, 4}),
+                                Transform::scaled(-1, 1, {20, 0}), Transform::scaled(2, 0.5)};
+    for (const auto& place : places) {
+        auto art = drawn({{rectangle({0, 0}, {30, 20}, 4), {circle({15, 10}, 3)}}});
+        art.items[0].place = place;
+        const auto id = art.items[0].id;
+        const auto marks = mend::pointsOf(art, {id});
+        REQUIRE(marks.size() == 10);
+        for (const auto& mark : marks) {
+            const auto moved = must(mend::withPointsMoved(art, {mark.ref}, {1.5, -2}));
+            const auto now = mend::placeOf(moved, mark.ref);
+            REQUIRE(now);
+            CHECK(distance(*now, mark.at + Vec2{1.5, -2}) < 1e-9);
+            CHECK(areaOf(artwork::shapeOf(moved.items[0])->piece.outline) > 0);
+        }
+    }
+}
+
+TEST_CASE("points of pieces: outlines keep their way round, what is emptied goes, a text becomes pieces") {
+    auto art = drawn({{rectangle({0, 0}, {30, 20}), {circle({15, 10}, 3)}}, {circle({60, 10}, 5), {}}});
+    const auto plate = art.items[0].id, hole = art.items[1].id;
+    // The upper edge is drawn through the lower one: the outline turns over, and the chosen points stay chosen.
+    auto flipped = mend::withPointsMoved(art, {{plate, -1, 2}, {plate, -1, 3}}, {0, -50});
+    REQUIRE(flipped);
+    CHECK(areaOf(artwork::shapeOf(flipped->artwork.items[0])->piece.outline) == Approx(900));
+    for (const auto& ref : flipped->chosen) CHECK(mend::placeOf(flipped->artwork, ref)->y == Approx(-30));
+    CHECK(must(mend::withPointsRemoved(art, {{hole, -1, 0}, {hole, -1, 1}})).items.size() == 1);
+    const auto filled = must(mend::withPointsRemoved(art, {{plate, 0, 0}, {plate, 0, 1}}));
+    CHECK(artwork::shapeOf(filled.items[0])->piece.openings.empty());
+    CHECK_FALSE(mend::withPointsMoved(art, {{plate, 7, 0}}, {1, 0}));
+    CHECK_FALSE(mend::withPointsMoved(art, {}, {1, 0}));
+    auto locked = art;
+    locked.items[0].locked = true;
+    CHECK_FALSE(mend::withPointsMoved(locked, {{plate, -1, 0}}, {1, 0}));
+    CHECK(mend::pointsOf(locked, {plate}).empty());
+    const auto text = artwork::withText({}, {.text = "O"}, {0, 0}, "sign");
+    REQUIRE(text);
+    REQUIRE(text->artwork.groups.at(0).lettering);
+    const auto pieces = must(mend::withPointsMoved(text->artwork, {{text->ids[0], -1, 0}}, {0.1, 0}));
+    CHECK(std::none_of(pieces.groups.begin(), pieces.groups.end(), [](const auto& g) { return g.lettering; }));
+}
+
+TEST_CASE("points of pieces: opened, parted and joined, also across pieces that lie differently") {
+    const auto art = drawn({{rectangle({0, 0}, {30, 20}), {circle({15, 10}, 3)}}});
+    const auto plate = art.items[0].id;
+    auto opened = mend::withSplit(art, {{plate, -1, 1}});
+    REQUIRE(opened);
+    REQUIRE(opened->artwork.items.size() == 2); // the opening is a piece now
+    CHECK_FALSE(outlineAt(opened->artwork, 0).closed);
+    CHECK(areaOf(outlineAt(opened->artwork, 1)) > 0);
+    const auto closed = must(mend::withEndsJoined(opened->artwork, {{plate, -1, 0}, {plate, -1, 4}}, 0.1));
+    CHECK(outlineAt(closed, 0).closed);
+    CHECK(areaOf(outlineAt(closed, 0)) == Approx(600));
+    auto lines = drawn(
+        {{Path{{0, 0}, {Segment::line({10, 0})}, false}, {}}, {Path{{0, 0}, {Segment::line({10, 0})}, false}, {}}});
+    lines.items[1].place = Transform::moved({10.2, 0}) * Transform::rotated(pi / 2);
+    const auto a = lines.items[0].id, b = lines.items[1].id;
+    const auto one = must(mend::withEndsJoined(lines, {{b, -1, 0}, {a, -1, 1}}, 0.5));
+    REQUIRE(one.items.size() == 1);
+    const Path line = outlineAt(one, 0);
+    REQUIRE(line.segments.size() == 2);
+    CHECK(distance(line.segments[0].end, {10.1, 0}) < 1e-9);
+    CHECK_FALSE(mend::withEndsJoined(lines, {{a, -1, 0}}, 0.5));
+    CHECK_FALSE(mend::withEndsJoined(art, {{plate, -1, 0}, {plate, -1, 1}}, 0.5));
+    // A place on a line, and a point more there.
+    const auto on = mend::nearestOnLine(lines, {a, b}, {4, 0.3}, 1);
+    REQUIRE(on);
+    const auto more = mend::withPointAdded(lines, on->from, on->t);
+    REQUIRE(more);
+    CHECK(distance(*mend::placeOf(more->artwork, more->chosen.at(0)), {4, 0}) < 1e-3);
+}
+
+TEST_CASE("snaps: points before centres before tangents before lines, and level with the neighbours") {
+    const auto art = drawn({{rectangle({0, 0}, {30, 20}), {}}, {circle({60, 10}, 5), {}}});
+    const PointRefs dragged{{art.items[0].id, -1, 2}};
+    const mend::Snaps snaps(art, dragged);
+    const auto near = mend::neighboursOf(art, dragged);
+    REQUIRE(near.size() == 2);
+    const auto at = [&](Vec2 p) { return snaps.near(p, 1, near); };
+    CHECK(at({29.5, 0.4})->at == Vec2{30, 0});
+    CHECK(at({60.3, 10.2})->kind == mend::Snap::Kind::centre);
+    CHECK(at({15.4, 0.3})->kind == mend::Snap::Kind::middle);
+    CHECK(at({20, 0.5})->kind == mend::Snap::Kind::on);
+    CHECK(at({30.4, 35})->at.x == 30);
+    CHECK(at({30.4, 20.4})->kind == mend::Snap::Kind::square); // its own place does not count
+    CHECK_FALSE(at({80, 50}));
+    // From 0,20 a line touches the circle where it is square to the radius.
+    const Vec2 v = Vec2{0, 20} - Vec2{60, 10};
+    const double d = length(v);
+    const Vec2 touch = Vec2{60, 10} + v * (25 / (d * d)) + perpendicular(v) * (-5 * std::sqrt(d * d - 25) / (d * d));
+    const auto tangent = at(touch + Vec2{0.3, 0.2});
+    REQUIRE(tangent);
+    CHECK(tangent->kind == mend::Snap::Kind::tangent);
+    CHECK(std::abs(dot(tangent->at - Vec2{60, 10}, tangent->at - Vec2{0, 20})) < 1e-9);
+}

@@ -1,0 +1,97 @@
+#include "window.h"
+
+using namespace ferro;
+using test::Window;
+
+namespace {
+/// A plate with a round hole, and its points to edit.
+void draw(Window& w) {
+    auto added = artwork::withPieces(*w.job().artwork, {{rectangle({100, 100}, {220, 180}), {circle({150, 140}, 15)}}},
+                                     "cut", "plate");
+    w.session->apply("Draw", job::withArtwork(w.job(), std::move(added.artwork)));
+    w.session->goTo(app::StationId::mend);
+    w.settle();
+    w.click("toolPoints");
+    w.clickAt({100, 150});
+    w.bench()->fitSelection();
+    QCoreApplication::processEvents();
+}
+Piece piece(Window& w, std::size_t i = 0) { return artwork::placed(w.job().artwork->items.at(i)); }
+const mend::PointRefs& chosen(Window& w) { return w.session->points().chosen(); }
+} // namespace
+
+TEST_CASE("points: chosen by click and box, dragged with and without snapping, typed, taken out by Delete") {
+    Window w;
+    draw(w);
+    REQUIRE(w.session->points().marks().size() == 6);
+    w.clickAt({220, 180});
+    REQUIRE(chosen(w).size() == 1);
+    CHECK(test::like(w.pixel({220, 180}), app::theme().color(app::Token::oxide), 60)); // filled
+    w.drag({220, 180}, {231, 191}, Qt::ControlModifier);
+    CHECK(piece(w).outline.segments[1].end.x == Approx(231).margin(0.6));
+    CHECK(piece(w).outline.segments[1].end.y == Approx(191).margin(0.6));
+    w.act("editUndo");
+    CHECK(piece(w).outline == rectangle({100, 100}, {220, 180}));
+    w.drag({220, 180}, {150.4, 139.7}); // onto the hole's centre, exactly
+    CHECK(piece(w).outline.segments[1].end == Vec2{150, 140});
+    w.act("editUndo");
+    const Vec2 zero = job::zeroOf(w.job().stock).at;
+    w.type("pointX", QString::number(250 - zero.x));
+    CHECK(piece(w).outline.segments[1].end == Vec2{250, 180});
+    w.drag({92, 92}, {255, 110}); // a box round the lower edge
+    CHECK(chosen(w).size() == 2);
+    w.bench()->setFocus();
+    QTest::keyClick(w.bench(), Qt::Key_Down);
+    CHECK(piece(w).outline.start == Vec2{100, 99});
+    w.clickAt({250, 180}, Qt::ShiftModifier);
+    CHECK(chosen(w).size() == 3);
+    w.clickAt({100, 99}, Qt::ShiftModifier);
+    w.clickAt({220, 99}, Qt::ShiftModifier);
+    REQUIRE(chosen(w).size() == 1);
+    w.act("editDelete");
+    CHECK(piece(w).outline.segments.size() == 3);
+    CHECK(piece(w).openings.size() == 1); // the points were meant, not the piece
+    CHECK(w.session->history().undoLabel() == "Take points out");
+    w.click("toolSelect");
+    CHECK_FALSE(w.find("pointWords")->isVisible());
+    w.act("editDelete");
+    CHECK(w.job().artwork->items.empty());
+}
+
+TEST_CASE("points: added by a double click, bent by their line's middle, smoothed, parted and joined again") {
+    Window w;
+    draw(w);
+    QTest::mouseDClick(w.bench(), Qt::LeftButton, {}, w.bench()->toScreen({140, 100}).toPoint());
+    QCoreApplication::processEvents();
+    REQUIRE(piece(w).outline.segments.size() == 5);
+    REQUIRE(chosen(w).size() == 1);
+    CHECK(piece(w).outline.segments[0].end.x == Approx(140).margin(0.6));
+    w.drag({180, 100}, {180, 85}, Qt::ControlModifier); // the middle of the line to its right
+    REQUIRE(piece(w).outline.segments[1].kind == Segment::Kind::arc);
+    CHECK(boundsOf(piece(w).outline).low.y == Approx(85).margin(0.6));
+    w.act("editUndo");
+    w.clickAt({140, 100});
+    w.click("pointSmooth");
+    w.click("pointHandles");
+    const auto marks = w.session->points().marks();
+    const auto mark = std::find_if(marks.begin(), marks.end(), [&](const auto& m) { return m.ref == chosen(w).at(0); });
+    REQUIRE(mark->after);
+    w.drag(*mark->after, *mark->after + Vec2{0, -12}, Qt::NoModifier);
+    CHECK(isSmoothAt(piece(w).outline, 1));
+    CHECK(boundsOf(piece(w).outline).low.y < 98);
+    w.clickAt({220, 180});
+    w.click("pointSplit");
+    CHECK_FALSE(piece(w).outline.closed);
+    CHECK(w.job().artwork->items.size() == 2); // what was its opening is a piece
+    REQUIRE(chosen(w).size() == 1);
+    // The end is drawn away from the other, and both are joined again.
+    w.drag({220, 180}, {240, 200}, Qt::ControlModifier);
+    CHECK_FALSE(w.find<QPushButton>("pointJoin")->isEnabled());
+    w.clickAt({220, 180}, Qt::ShiftModifier);
+    REQUIRE(chosen(w).size() == 2);
+    w.click("pointJoin");
+    CHECK(piece(w).outline.closed);
+    CHECK(piece(w).outline.segments.size() == 6); // they were too far apart to meet: a line more
+    QTest::keyClick(w.bench(), Qt::Key_Escape);
+    CHECK(chosen(w).empty());
+}
