@@ -36,8 +36,9 @@ file(WRITE ${CMAKE_BINARY_DIR}/pch.cpp "")
 add_library(ferro_pch STATIC ${CMAKE_BINARY_DIR}/pch.cpp)
 find_package(fmt REQUIRED)
 target_link_libraries(ferro_pch PRIVATE ferro_options fmt::fmt)
-target_precompile_headers(ferro_pch PRIVATE <algorithm> <cmath> <functional> <memory> <optional> <span> <string>
-    <string_view> <utility> <variant> <vector> <map> <numeric> <fmt/format.h> <tl/expected.hpp>)
+set(FERRO_PCH <algorithm> <cmath> <functional> <memory> <optional> <span> <string> <string_view> <utility> <variant>
+    <vector> <map> <numeric> <fmt/format.h> <tl/expected.hpp>)
+target_precompile_headers(ferro_pch PRIVATE ${FERRO_PCH})
 
 # ferro_room(NAME [USES room...] [LINKS target...]) declares src/NAME as a room of the core.
 # Its headers are reached as "NAME/file.h" only by targets that use it, directly or through another room: a forbidden

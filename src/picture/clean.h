@@ -55,6 +55,6 @@ struct Reduced {
     Picture picture;
     double pxPerMm;
 };
-[[nodiscard]] Reduced reduced(const Picture& picture, double pxPerMm, std::size_t pixels);
+[[nodiscard]] Result<Reduced> reduced(const Picture& picture, double pxPerMm, std::size_t pixels);
 
 } // namespace ferro::picture

@@ -16,11 +16,7 @@ inline constexpr int fieldLevel = 128;
 [[nodiscard]] picture::Grey fieldOf(const picture::Grey& grey, const Settings& settings);
 
 /// Which patch each pixel lies in, the later over the earlier: 0 none, else the patch's number from 1.
-[[nodiscard]] std::vector<std::uint8_t> patchMap(int width, int height, double pxPerMm,
-                                                 const std::vector<Patch>& patches);
-
-/// Edges as ink: contrast edges, and drawn lines as one line each, dark ones and light ones. `widest` px: what is
-/// wider counts as an area with an edge to either side. `least`: greys that an edge must differ by to count.
-[[nodiscard]] picture::Grey edgesAsInk(const picture::Grey& grey, double widest, double least);
+[[nodiscard]] Result<std::vector<std::uint8_t>> patchMap(int width, int height, double pxPerMm,
+                                                         const std::vector<Patch>& patches);
 
 } // namespace ferro::trace

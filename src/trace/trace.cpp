@@ -1,6 +1,7 @@
 #include "trace/trace.h"
 
 #include "base/parallel.h"
+#include "picture/pixel_work.h"
 #include "trace/bilevel.h"
 #include "trace/colours.h"
 #include "trace/field_internal.h"
@@ -239,8 +240,10 @@ namespace {
 /// which all that is sought that way is dark.
 class Fields {
 public:
-    Fields(const picture::Grey& grey, double pxPerMm, const Settings& base, const std::vector<Patch>& patches)
-        : grey_(grey), pxPerMm_(pxPerMm), owner_(patchMap(grey.width, grey.height, pxPerMm, patches)) {
+    /// `owner`: which of the settings each pixel belongs to, 0 the base's, else a patch's number from 1.
+    Fields(const picture::Grey& grey, double pxPerMm, const Settings& base, const std::vector<Patch>& patches,
+           std::vector<std::uint8_t> owner)
+        : grey_(grey), pxPerMm_(pxPerMm), owner_(std::move(owner)) {
         settings_.push_back(&base);
         for (const auto& patch : patches) settings_.push_back(&patch.settings);
         if (base.only.empty()) return;
@@ -256,17 +259,18 @@ public:
     /// The level of the whole picture, for a report.
     [[nodiscard]] int level() const { return levels_.empty() ? 0 : levels_[0]; }
 
-    [[nodiscard]] picture::Grey of(Find find) {
+    [[nodiscard]] Result<picture::Grey> of(Find find) {
         picture::Grey out{grey_.width, grey_.height, std::vector<std::uint8_t>(grey_.values.size(), 255)};
         for (std::size_t i = 0; i < settings_.size(); ++i) {
             if (settings_[i]->find != find) continue;
             Settings own = *settings_[i];
             own.level = levelIn(i);
             const auto field = find == Find::edges
-                                   ? edgesAsInk(grey_, own.lineWidth * pxPerMm_, std::max(1.0, own.leastStep))
-                                   : fieldOf(grey_, own);
+                                   ? picture::edgesAsInk(grey_, own.lineWidth * pxPerMm_, std::max(1.0, own.leastStep))
+                                   : Result<picture::Grey>(fieldOf(grey_, own));
+            if (!field) return field.problem();
             for (std::size_t k = 0; k < owner_.size(); ++k)
-                if (owner_[k] == i) out.values[k] = field.values[k];
+                if (owner_[k] == i) out.values[k] = field->values[k];
         }
         return out;
     }
@@ -306,20 +310,23 @@ void append(Traced& to, Traced from) {
 
 Result<Traced> tracedInParts(const picture::Grey& grey, double pxPerMm, const Settings& settings,
                              const std::vector<Patch>& patches, Progress& progress) {
-    Fields fields(grey, pxPerMm, settings, patches);
+    auto owner = patchMap(grey.width, grey.height, pxPerMm, patches);
+    if (!owner) return owner.problem();
+    Fields fields(grey, pxPerMm, settings, patches, std::move(*owner));
     Traced all;
     for (const Find find : {Find::areas, Find::outerEdge, Find::strokes, Find::edges}) {
         if (!fields.isSought(find)) continue;
         if (progress.cancelled()) return Problem::cancelled();
         const auto field = fields.of(find);
+        if (!field) return field.problem();
         Settings own = inPixels(settings, pxPerMm);
         own.find = find == Find::edges ? Find::strokes : find;
         own.invert = false;
-        auto part = tracedGrey(field, fieldLevel, own, progress);
+        auto part = tracedGrey(*field, fieldLevel, own, progress);
         if (!part) return part;
         if (own.find != Find::strokes)
             part->largestMiss =
-                largestMiss(part->pieces, Surface(field, fieldLevel, false),
+                largestMiss(part->pieces, Surface(*field, fieldLevel, false),
                             {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress);
         append(all, std::move(*part));
     }

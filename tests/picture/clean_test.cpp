@@ -127,6 +127,7 @@ TEST_CASE("clean: values out of range are told with the step, hostile ones too, 
     REQUIRE(out);
     CHECK(out->picture.channels == 3);
     const auto small = picture::reduced(from, pxPerMm, 10'000);
-    CHECK(small.picture.count() <= 10'200);
-    CHECK(small.pxPerMm == Approx(pxPerMm * small.picture.width / 300.0));
+    REQUIRE(small);
+    CHECK(small->picture.count() <= 10'200);
+    CHECK(small->pxPerMm == Approx(pxPerMm * small->picture.width / 300.0));
 }

@@ -92,10 +92,11 @@ void Tracer::cleanUp(std::vector<picture::CleanStep> steps, quint64 gesture) {
                     if (i.id == id) {
                         auto own = *artwork::pictureOf(i);
                         auto copy = picture::reduced(artwork::originalOf(own), artwork::ownPxPerMm(own), quick);
+                        if (!copy) return copy.problem();
                         own.size =
-                            Vec2{static_cast<double>(copy.picture.width), static_cast<double>(copy.picture.height)} /
-                            copy.pxPerMm;
-                        own.picture = own.original = std::move(copy.picture);
+                            Vec2{static_cast<double>(copy->picture.width), static_cast<double>(copy->picture.height)} /
+                            copy->pxPerMm;
+                        own.picture = own.original = std::move(copy->picture);
                         i.leaf = std::make_shared<const artwork::PictureLeaf>(std::move(own));
                     }
                 return artwork::withCleanUp(small, id, steps, progress);

@@ -1,0 +1,120 @@
+#include "picture/picture.h"
+
+#include "base/parallel.h"
+
+#include <array>
+
+namespace ferro::picture {
+
+Grey greyOf(const Picture& picture) {
+    Grey grey{picture.width, picture.height, {}};
+    if (picture.channels == 1) {
+        grey.values = *picture.pixels;
+        return grey;
+    }
+    grey.values.resize(picture.count());
+    const auto n = static_cast<std::size_t>(picture.channels);
+    const std::uint8_t* in = picture.pixels->data();
+    parallelSlices(grey.values.size(), 1 << 18, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            const std::uint8_t* p = in + i * n;
+            unsigned value = (13933u * p[0] + 46871u * p[1] + 4732u * p[2] + 32768u) >> 16;
+            if (n == 4) value = (value * p[3] + 255u * (255u - p[3]) + 127u) / 255u;
+            grey.values[i] = static_cast<std::uint8_t>(std::min(value, 255u));
+        }
+    });
+    return grey;
+}
+
+std::array<std::size_t, 256> histogramOf(const Grey& grey) {
+    // Four counts side by side: even areas would have each pixel wait for the one before it.
+    std::array<std::array<std::size_t, 256>, 4> counts{};
+    const auto& v = grey.values;
+    std::size_t i = 0;
+    for (; i + 4 <= v.size(); i += 4)
+        for (std::size_t k = 0; k < 4; ++k) ++counts[k][v[i + k]];
+    for (; i < v.size(); ++i) ++counts[0][v[i]];
+    for (std::size_t k = 1; k < 4; ++k)
+        for (std::size_t g = 0; g < 256; ++g) counts[0][g] += counts[k][g];
+    return counts[0];
+}
+
+int automaticLevel(const std::array<std::size_t, 256>& histogram) {
+    double total = 0, sum = 0;
+    for (std::size_t i = 0; i < 256; ++i) {
+        total += static_cast<double>(histogram[i]);
+        sum += static_cast<double>(i) * static_cast<double>(histogram[i]);
+    }
+    double dark = 0, darkSum = 0, best = -1;
+    int otsu = 128;
+    std::array<double, 257> between{};
+    double middle = 128; // of the two sides' means at the best level
+    for (int i = 0; i < 255; ++i) {
+        const auto here = static_cast<double>(histogram[static_cast<std::size_t>(i)]);
+        dark += here;
+        darkSum += i * here;
+        if (dark == 0 || dark == total) continue;
+        const double low = darkSum / dark, high = (sum - darkSum) / (total - dark);
+        const double measure = between[static_cast<std::size_t>(i) + 1] =
+            dark * (total - dark) * (high - low) * (high - low);
+        if (measure > best) best = measure, otsu = i + 1, middle = (low + high) / 2;
+    }
+    // Between two clean peaks the measure is all but flat. An edge lies where its grey is half way from one side to the
+    // other (Ridler & Calvard 1978), so half way is taken wherever that is as good.
+    const int half = std::clamp(static_cast<int>(std::lround(middle + 0.5)), 1, 255);
+    return between[static_cast<std::size_t>(half)] >= 0.98 * best ? half : otsu;
+}
+
+Quality qualityOf(const Grey& grey, double pxPerMm) {
+    Quality quality{.pxPerMm = pxPerMm};
+    const auto histogram = histogramOf(grey);
+    const int level = automaticLevel(histogram);
+    double sum[2] = {0, 0}, count[2] = {0, 0};
+    for (int i = 0; i < 256; ++i) {
+        const auto n = static_cast<double>(histogram[static_cast<std::size_t>(i)]);
+        sum[i >= level] += i * n;
+        count[i >= level] += n;
+    }
+    const double dark = count[0] > 0 ? sum[0] / count[0] : 0, light = count[1] > 0 ? sum[1] / count[1] : dark;
+    quality.contrast = (light - dark) / 255;
+    // Across a crisp edge one pixel takes the whole step; the steepest slopes that are not noise tell how many it
+    // takes.
+    std::array<std::size_t, 512> slopes{};
+    std::size_t edges = 0;
+    const int stride = std::max(1, static_cast<int>(std::sqrt(static_cast<double>(grey.values.size()) / 4e6)));
+    for (int y = 1; y + 1 < grey.height; y += stride)
+        for (int x = 1; x + 1 < grey.width; ++x) {
+            const int dx = grey.at(x + 1, y) - grey.at(x - 1, y), dy = grey.at(x, y + 1) - grey.at(x, y - 1);
+            const auto slope = static_cast<std::size_t>(std::min(511.0, std::hypot(dx, dy)));
+            if (static_cast<double>(slope) > (light - dark) / 8) ++slopes[slope], ++edges;
+        }
+    std::size_t seen = 0, slope = 511;
+    while (slope > 0 && seen < std::max<std::size_t>(edges / 5, 1)) seen += slopes[slope--];
+    quality.edgeWidth =
+        edges == 0 ? 0 : std::max(1.0, 2 * (light - dark) / std::max<double>(1, static_cast<double>(slope + 1)) - 1);
+    quality.detail = pxPerMm > 0 ? std::max(1.2, quality.edgeWidth) / pxPerMm : 0;
+    if (quality.contrast < 0.2)
+        quality.verdict = Quality::Verdict::faint;
+    else if (pxPerMm < 3)
+        quality.verdict = Quality::Verdict::coarse;
+    else if (quality.edgeWidth > 4)
+        quality.verdict = Quality::Verdict::soft;
+    return quality;
+}
+
+std::string wordsFor(const Quality& quality) {
+    switch (quality.verdict) {
+    case Quality::Verdict::good: return fmt::format("sharp enough for {:.2f} mm detail", quality.detail);
+    case Quality::Verdict::soft:
+        return fmt::format("blurred: edges are {:.1f} px wide, detail under {:.1f} mm is lost", quality.edgeWidth,
+                           quality.detail);
+    case Quality::Verdict::faint:
+        return fmt::format("faint: dark and light differ by only {:.0f} %", quality.contrast * 100);
+    case Quality::Verdict::coarse:
+        return fmt::format("too coarse for this size: {:.1f} px/mm, detail under {:.1f} mm is lost", quality.pxPerMm,
+                           quality.detail);
+    }
+    return {};
+}
+
+} // namespace ferro::picture

@@ -1,0 +1,44 @@
+#include "picture/pixel_work.h"
+
+#include <dlfcn.h>
+
+namespace ferro::picture {
+
+Result<const PixelWork*> pixelWork() {
+    // Once and for all threads; it stays for the life of the program. Found by the program's own search path: beside
+    // it, or in the library folder of an installation.
+    static const auto found = []() -> Result<const PixelWork*> {
+        void* module = dlopen("ferro-pixels.so", RTLD_NOW | RTLD_LOCAL);
+        const auto entry = module ? reinterpret_cast<const PixelWork* (*)()>(dlsym(module, "ferroPixelWork")) : nullptr;
+        if (entry) return entry();
+        const char* why = dlerror();
+        return Problem{.what = fmt::format("The picture operations could not be loaded ({}).", why ? why : "no entry"),
+                       .where = "ferro-pixels.so",
+                       .mend = "Install Ferrograph anew: this file belongs to it."};
+    }();
+    return found;
+}
+
+Result<Cleaned> cleaned(const Picture& original, const std::vector<CleanStep>& steps, double pxPerMm,
+                        Progress& progress) {
+    const auto work = pixelWork();
+    return work ? (*work)->cleaned(original, steps, pxPerMm, progress) : work.problem();
+}
+
+Result<Reduced> reduced(const Picture& picture, double pxPerMm, std::size_t pixels) {
+    if (picture.count() <= pixels) return Reduced{picture, pxPerMm};
+    const auto work = pixelWork();
+    return work ? Result<Reduced>((*work)->reduced(picture, pxPerMm, pixels)) : work.problem();
+}
+
+Result<std::vector<std::uint8_t>> areaMap(int width, int height, const Rings& areas) {
+    const auto work = pixelWork();
+    return work ? Result<std::vector<std::uint8_t>>((*work)->areaMap(width, height, areas)) : work.problem();
+}
+
+Result<Grey> edgesAsInk(const Grey& grey, double widest, double least) {
+    const auto work = pixelWork();
+    return work ? Result<Grey>((*work)->edgesAsInk(grey, widest, least)) : work.problem();
+}
+
+} // namespace ferro::picture
