@@ -83,7 +83,7 @@ int main(int argc, char** argv) {
         auto* calm = new int(0);
         QObject::connect(quiet, &QTimer::timeout, &window, [&, calm, file = parser.value(shot)] {
             if (rehearsal && rehearsal->progress() < 0.6) return; // in the middle of the run
-            *calm = session.background().busy() ? 0 : *calm + 1;
+            *calm = session.background().busy() || window.bench()->isBehind() ? 0 : *calm + 1;
             if (*calm < (rehearsal ? 1 : 8)) return;
             window.grab().save(file);
             QApplication::exit(); // not quit(): a running program would have it ask first

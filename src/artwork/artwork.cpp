@@ -39,7 +39,12 @@ const PictureLeaf* pictureOf(const Item& item) {
 }
 
 namespace {
+/// Numbers are given in order, and things mostly lie as they were made: a search by halves finds nearly all of them, and
+/// where it does not they are looked through.
 template<class Things, class ThingId> auto* found(const Things& things, ThingId id) {
+    const auto likely = std::lower_bound(things.begin(), things.end(), id,
+                                         [](const auto& thing, ThingId wanted) { return thing.id < wanted; });
+    if (likely != things.end() && likely->id == id) return &*likely;
     const auto at = std::find_if(things.begin(), things.end(), [&](const auto& thing) { return thing.id == id; });
     return at == things.end() ? nullptr : &*at;
 }

@@ -51,6 +51,7 @@ public:
     }
     void click(const char* name) {
         auto* button = find<QAbstractButton>(name);
+        QCoreApplication::processEvents();
         INFO("click " << name << "; the window says: " << message().toStdString());
         REQUIRE(button->isVisible());
         REQUIRE(button->isEnabled());
@@ -62,6 +63,7 @@ public:
     }
     void act(const char* name) {
         auto* action = find<QAction>(name);
+        QCoreApplication::processEvents(); // what was said to the session is shown
         REQUIRE(action->isEnabled());
         action->trigger();
         QCoreApplication::processEvents();

@@ -3,8 +3,6 @@
 #include "app/theme/theme.h"
 #include "geometry/measure.h"
 
-#include <set>
-
 namespace ferro::app {
 
 QPainterPath painterPathOf(const Path& path) {
@@ -89,13 +87,19 @@ void BenchPainter::stockLook(const QRectF& sheet) {
     painter_.save();
     painter_.setClipRect(sheet.intersected(QRectF(view_.rect())));
     painter_.setPen(QPen(wood.darker(107), 1));
-    const double step = 12;
-    for (double y = sheet.top() + 5; y < sheet.bottom(); y += step) {
-        QPainterPath line(QPointF(sheet.left(), y));
-        const double wave = 3 * std::sin(y * 0.7);
-        for (double x = sheet.left(); x < sheet.right(); x += 90)
-            line.quadTo(x + 45, y + wave + 2 * std::sin(x * 0.011 + y), x + 90,
-                        y + std::sin((x + 90) * 0.017 + y * 0.3));
+    // The same grain wherever one looks, drawn only where one looks.
+    constexpr double step = 12, length = 90;
+    const QRectF seen = sheet.intersected(QRectF(view_.rect()));
+    const double firstX = sheet.left() + std::floor((seen.left() - sheet.left()) / length) * length;
+    const double firstY = sheet.top() + 5 + std::max(0.0, std::floor((seen.top() - sheet.top()) / step - 1)) * step;
+    for (double y = firstY; y < std::min(sheet.bottom(), seen.bottom() + step); y += step) {
+        const double down = y - sheet.top();
+        const auto level = [&](double x) { return y + std::sin((x - sheet.left()) * 0.017 + down * 0.3); };
+        QPainterPath line(QPointF(firstX, level(firstX)));
+        const double wave = 3 * std::sin(down * 0.7);
+        for (double x = firstX; x < std::min(sheet.right(), seen.right()); x += length)
+            line.quadTo(x + length / 2, y + wave + 2 * std::sin((x - sheet.left()) * 0.011 + down), x + length,
+                        level(x + length));
         painter_.drawPath(line);
     }
     painter_.restore();
@@ -122,8 +126,7 @@ void BenchPainter::pictures() {
         painter_.save();
         const bool traced = facts_.station == StationId::source && facts_.trace;
         painter_.setOpacity(item.underlay ? 0.22 : traced ? 1 - facts_.blend * 0.85 : 1);
-        const bool moving =
-            std::find(facts_.selection.begin(), facts_.selection.end(), item.id) != facts_.selection.end();
+        const bool moving = isChosen(item.id);
         painter_.setTransform(toDevice(moving ? view_.preview_ * item.place : item.place));
         painter_.scale(leaf->size.x / pixmap.width(), -leaf->size.y / pixmap.height());
         if (traced && !item.underlay) { // it fades to white, not into the stock
@@ -149,35 +152,52 @@ const QPainterPath& BenchPainter::outlineOf(const artwork::Item& item) {
 }
 
 void BenchPainter::pieces() {
+    const auto& art = *facts_.job.artwork;
     const bool faint = facts_.station == StationId::source && facts_.trace;
+    const bool filled = facts_.station <= StationId::sheet;
     const QColor iron = theme().ironOn(QColor(QString::fromStdString(facts_.job.material.colour)));
     QPen pen(iron, 1.4), chosen = theme().pen(Token::oxide, 1.8);
     pen.setCosmetic(true);
     const Box view{view_.toSheet({0, static_cast<double>(view_.height())}),
                    view_.toSheet({static_cast<double>(view_.width()), 0})};
-    const std::set<artwork::ItemId> selected(facts_.selection.begin(), facts_.selection.end());
-    for (const auto& item : facts_.job.artwork->items) {
-        const auto* shape = artwork::shapeOf(item);
-        if (!shape || artwork::isHidden(*facts_.job.artwork, item)) continue;
-        const bool isSelected = selected.contains(item.id);
-        if (!isSelected && !view.meets(artwork::boundsOf(item))) continue;
+    // What is drawn in this frame: all that is seen, or of a crowd only a few chosen ones, over the crowd's image.
+    constexpr std::size_t crowd = 250, fewChosen = 100;
+    std::vector<const artwork::Item*> own;
+    bool isCrowd = false;
+    for (const auto& item : art.items) {
+        if (!artwork::shapeOf(item) || artwork::isHidden(art, item)) continue;
+        if (isChosen(item.id) || view.meets(artwork::boundsOf(item))) own.push_back(&item);
+        if (own.size() > crowd && (isCrowd = true)) break;
+    }
+    if (faint) painter_.setOpacity(0.4);
+    if (isCrowd) {
+        view_.crowd_.paint(painter_, {view_.scale_, view_.origin_, view_.size(), view_.devicePixelRatioF()},
+                           {facts_.job.artwork, view_.chosen_, iron, chosen.color(), filled});
+        own.clear();
+        if (view_.chosen_.size() <= fewChosen)
+            for (const auto id : view_.chosen_)
+                if (const auto* item = artwork::find(art, id); item && artwork::shapeOf(*item)) own.push_back(item);
+    }
+    for (const auto* item : own) {
+        const auto* shape = artwork::shapeOf(*item);
+        const bool isSelected = isChosen(item->id);
         painter_.save();
-        if (faint) painter_.setOpacity(0.4);
-        painter_.setTransform(toDevice(isSelected ? view_.preview_ * item.place : item.place));
+        painter_.setTransform(toDevice(isSelected ? view_.preview_ * item->place : item->place));
         painter_.setPen(isSelected ? chosen : pen);
         QColor fill = iron;
-        fill.setAlpha(shape->piece.outline.closed && facts_.station <= StationId::sheet ? 26 : 0);
+        fill.setAlpha(shape->piece.outline.closed && filled ? 26 : 0);
         painter_.setBrush(shape->piece.outline.closed ? QBrush(fill) : Qt::NoBrush);
         if (shape->piece.outline.segments.empty()) {
             painter_.resetTransform();
-            const QPointF p = view_.toScreen(item.place(shape->piece.outline.start));
+            const QPointF p = view_.toScreen(item->place(shape->piece.outline.start));
             painter_.drawLine(p - QPointF(4, 0), p + QPointF(4, 0));
             painter_.drawLine(p - QPointF(0, 4), p + QPointF(0, 4));
         } else {
-            painter_.drawPath(outlineOf(item));
+            painter_.drawPath(outlineOf(*item));
         }
         painter_.restore();
     }
+    painter_.setOpacity(1);
 }
 
 void BenchPainter::strokePath(const Path& path, const QPen& pen) {

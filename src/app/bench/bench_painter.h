@@ -37,6 +37,9 @@ private:
     void hover();
     void emptyWords();
     [[nodiscard]] QTransform toDevice(const Transform& place = {}) const;
+    [[nodiscard]] bool isChosen(artwork::ItemId id) const {
+        return std::binary_search(view_.chosen_.begin(), view_.chosen_.end(), id);
+    }
     const QPainterPath& outlineOf(const artwork::Item& item);
     void strokePath(const Path& path, const QPen& pen);
 

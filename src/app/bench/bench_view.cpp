@@ -16,6 +16,7 @@ BenchView::BenchView(QWidget* parent) : QWidget(parent) {
     setAcceptDrops(true);
     setAttribute(Qt::WA_OpaquePaintEvent);
     connect(&theme(), &Theme::changed, this, [this] { update(); });
+    connect(&crowd_, &CrowdLayer::made, this, [this] { update(); });
 }
 
 void BenchView::setFacts(BenchFacts facts) {
@@ -26,6 +27,11 @@ void BenchView::setFacts(BenchFacts facts) {
         if (pictures_.size() > 8) pictures_.clear();
     }
     facts_ = std::move(facts);
+    chosen_ = facts_.selection;
+    std::sort(chosen_.begin(), chosen_.end());
+    selectionBox_ = {};
+    for (const auto id : chosen_)
+        if (const auto* item = artwork::find(*facts_.job.artwork, id)) selectionBox_.take(artwork::boundsOf(*item));
     if (otherSheet || !fitted_) fitStock();
     update();
     Q_EMIT shownChanged();
@@ -87,8 +93,6 @@ void BenchView::resizeEvent(QResizeEvent* event) {
     origin_ += QPointF((event->size().width() - event->oldSize().width()) / 2.0,
                        (event->size().height() - event->oldSize().height()) / 2.0);
 }
-
-Box BenchView::selectionBox() const { return artwork::boundsOf(*facts_.job.artwork, facts_.selection); }
 
 Box BenchView::shownBounds() const {
     const Box box = selectionBox();

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/bench/bench_facts.h"
+#include "app/bench/crowd_layer.h"
 
 #include <QPainterPath>
 #include <QPixmap>
@@ -29,6 +30,8 @@ public:
     [[nodiscard]] Vec2 toSheet(QPointF p) const;
     /// Bounds of the selection as shown now, in the middle of a drag too.
     [[nodiscard]] Box shownBounds() const;
+    /// Whether a crowd of pieces is still being drawn.
+    [[nodiscard]] bool isBehind() const { return crowd_.isBehind(); }
     /// How long the last paint took, ms.
     [[nodiscard]] double frameTime() const { return frameTime_; }
 
@@ -104,12 +107,14 @@ private:
         Vec2 at;
     };
     [[nodiscard]] std::vector<Grip> grips() const;
-    [[nodiscard]] Box selectionBox() const;
+    [[nodiscard]] Box selectionBox() const { return selectionBox_; }
     void nudge(Vec2 by);
     void updateCursor(QPointF at);
     [[nodiscard]] double reach() const { return 6 / scale_; }
 
     BenchFacts facts_;
+    std::vector<artwork::ItemId> chosen_; // the selection, ascending
+    Box selectionBox_;
     BenchTool tool_ = BenchTool::select;
     double scale_ = 1;
     QPointF origin_; // screen place of 0,0
@@ -149,6 +154,7 @@ private:
     };
     std::unordered_map<const void*, DrawnShape> outlines_;
     std::unordered_map<const void*, DrawnPicture> pictures_;
+    CrowdLayer crowd_;
 };
 
 } // namespace ferro::app

@@ -32,11 +32,11 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     buildCards();
     connectBench();
 
-    connect(&session, &Session::jobChanged, this, &MainWindow::refresh);
-    connect(&session, &Session::selectionChanged, this, &MainWindow::refresh);
+    connect(&session, &Session::jobChanged, this, &MainWindow::refreshSoon);
+    connect(&session, &Session::selectionChanged, this, &MainWindow::refreshSoon);
     connect(&session, &Session::stationChanged, this, [this] {
         takeTool(BenchTool::select);
-        refresh();
+        refreshSoon();
     });
     connect(&session.points(), &PointEditor::changed, this, &MainWindow::refreshBench);
     connect(&session.tracer(), &Tracer::changed, this, [this] {
@@ -44,8 +44,8 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         accept_->setEnabled(session_.tracer().result() != nullptr);
         refreshBench();
     });
-    connect(&session, &Session::proofChanged, this, &MainWindow::refresh);
-    connect(&session.auditor(), &Auditor::changed, this, &MainWindow::refresh);
+    connect(&session, &Session::proofChanged, this, &MainWindow::refreshSoon);
+    connect(&session.auditor(), &Auditor::changed, this, &MainWindow::refreshSoon);
     connect(&session, &Session::surfaceChanged, this, &MainWindow::refreshBench);
     connect(&session, &Session::told, this, &MainWindow::tell);
     connect(&session, &Session::unitAsked, this, &MainWindow::askUnit);
@@ -316,7 +316,14 @@ void MainWindow::addStep(plan::StepKind kind) {
         session_.selectStep(session_.job().plan.steps.back().id);
 }
 
+/// An edit that also chooses and goes on to another station is shown once, when it is whole.
+void MainWindow::refreshSoon() {
+    if (std::exchange(refreshDue_, true)) return;
+    QMetaObject::invokeMethod(this, &MainWindow::refresh, Qt::QueuedConnection);
+}
+
 void MainWindow::refresh() {
+    refreshDue_ = false;
     route_->setFacts(cardsOf(session_), session_.station());
     auto* sheet = sheetOf(session_.station());
     sheets_->setCurrentWidget(sheet);

@@ -46,6 +46,7 @@ private:
                  const std::function<void()>& run);
     void followRun();
     void refresh();
+    void refreshSoon();
     void refreshBench();
     void refreshDro();
     void refreshTools();
@@ -87,6 +88,7 @@ private:
     Vec2 pointer_;
     quint64 nudgeGesture_ = 0;
     qint64 lastNudge_ = 0;
+    bool refreshDue_ = false;
 };
 
 } // namespace ferro::app
