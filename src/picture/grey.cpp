@@ -3,6 +3,7 @@
 #include "base/parallel.h"
 
 #include <array>
+#include <mutex>
 
 namespace ferro::picture {
 
@@ -26,17 +27,20 @@ Grey greyOf(const Picture& picture) {
     return grey;
 }
 
-std::array<std::size_t, 256> histogramOf(const Grey& grey) {
-    // Four counts side by side: even areas would have each pixel wait for the one before it.
-    std::array<std::array<std::size_t, 256>, 4> counts{};
-    const auto& v = grey.values;
-    std::size_t i = 0;
-    for (; i + 4 <= v.size(); i += 4)
-        for (std::size_t k = 0; k < 4; ++k) ++counts[k][v[i + k]];
-    for (; i < v.size(); ++i) ++counts[0][v[i]];
-    for (std::size_t k = 1; k < 4; ++k)
-        for (std::size_t g = 0; g < 256; ++g) counts[0][g] += counts[k][g];
-    return counts[0];
+Histogram histogramOf(std::span<const std::uint8_t> values) {
+    Histogram all{};
+    std::mutex writing;
+    parallelSlices(values.size(), 1 << 20, [&](std::size_t begin, std::size_t end) {
+        // Four counts side by side: even areas would have each pixel wait for the one before it.
+        std::array<std::array<std::uint32_t, 256>, 4> counts{};
+        std::size_t i = begin;
+        for (; i + 4 <= end; i += 4)
+            for (std::size_t k = 0; k < 4; ++k) ++counts[k][values[i + k]];
+        for (; i < end; ++i) ++counts[0][values[i]];
+        const std::lock_guard lock(writing);
+        for (std::size_t g = 0; g < 256; ++g) all[g] += counts[0][g] + counts[1][g] + counts[2][g] + counts[3][g];
+    });
+    return all;
 }
 
 int automaticLevel(const std::array<std::size_t, 256>& histogram) {

@@ -7,6 +7,7 @@
 #include <filesystem>
 #include <memory>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -51,9 +52,11 @@ struct Limits {
 /// Grey by Rec. 709 weights; see-through parts lie on white paper.
 [[nodiscard]] Grey greyOf(const Picture& picture);
 
-[[nodiscard]] std::array<std::size_t, 256> histogramOf(const Grey& grey);
+using Histogram = std::array<std::size_t, 256>;
+[[nodiscard]] Histogram histogramOf(std::span<const std::uint8_t> values);
+[[nodiscard]] inline Histogram histogramOf(const Grey& grey) { return histogramOf(std::span(grey.values)); }
 /// The level that best parts dark from light (Otsu 1979): values below it are dark. 128 for an even picture.
-[[nodiscard]] int automaticLevel(const std::array<std::size_t, 256>& histogram);
+[[nodiscard]] int automaticLevel(const Histogram& histogram);
 
 /// Whether a picture is good enough for a size (need SR2).
 struct Quality {

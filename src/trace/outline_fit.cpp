@@ -73,7 +73,7 @@ public:
         const Vec2 mean{(b.x - a.x) / n, (b.y - a.y) / n};
         const double xx = (b.xx - a.xx) / n - mean.x * mean.x, xy = (b.xy - a.xy) / n - mean.x * mean.y,
                      yy = (b.yy - a.yy) / n - mean.y * mean.y;
-        const double half = (xx - yy) / 2, root = std::hypot(half, xy);
+        const double half = (xx - yy) / 2, root = std::sqrt(half * half + xy * xy);
         // The direction of the larger axis, by whichever of two forms does not cancel.
         Vec2 way = unit(half >= 0 ? Vec2{half + root, xy} : Vec2{xy, root - half});
         if (way == Vec2{}) way = {1, 0};

@@ -1,4 +1,6 @@
+#include "base/parallel.h"
 #include "picture/pixels/pixels_internal.h"
+#include "picture/pixels/specks_internal.h"
 
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
@@ -134,8 +136,10 @@ private:
     std::optional<Problem> tone(double brightness, double contrast) {
         if (!(std::abs(brightness) <= 100 && std::abs(contrast) <= 100)) return outOf(Kind::tone, "-100 to 100");
         const double slope = contrast < 0 ? 1 + contrast / 100 : 1 / std::max(0.02, 1 - contrast / 100);
-        cv::Mat out;
-        flat().convertTo(out, -1, slope, 127.5 - 127.5 * slope + brightness * 1.275);
+        cv::Mat each(1, 256, CV_8UC1), out;
+        for (int g = 0; g < 256; ++g) each.at<std::uint8_t>(g) = static_cast<std::uint8_t>(g);
+        each.convertTo(each, -1, slope, 127.5 - 127.5 * slope + brightness * 1.275);
+        cv::LUT(flat(), each, out);
         mat_ = out;
         return std::nullopt;
     }
@@ -153,33 +157,86 @@ private:
         const int size = std::max(3, static_cast<int>(std::lround(mm * k_ * shrink)) | 1);
         cv::morphologyEx(small, light, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_RECT, {size, size}));
         cv::medianBlur(light, light, 5);
-        cv::Mat least, most, closest;
+        cv::Mat least, most, paper;
         const cv::Mat near = cv::getStructuringElement(cv::MORPH_RECT, {3, 3});
         cv::erode(light, least, near);
         cv::dilate(light, most, near);
-        for (cv::Mat* m : {&light, &least, &most}) cv::resize(*m, *m, grey.size(), 0, 0, cv::INTER_LINEAR);
-        const int thin = std::clamp(static_cast<int>(mm * k_ / 8) | 1, 3, 15);
-        cv::morphologyEx(grey, closest, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_ELLIPSE, {thin, thin}));
+        cv::resize(light, paper, grey.size(), 0, 0, cv::INTER_LINEAR);
+        // What a grey is under each light, looked up: dividing 24 million times is slow.
+        std::vector<std::uint8_t> under(256 * 256);
+        for (int by = 0; by < 256; ++by)
+            for (int g = 0; g < 256; ++g)
+                under[static_cast<std::size_t>(by * 256 + g)] =
+                    static_cast<std::uint8_t>(std::min(255, (g * 240 + by / 2) / std::max(24, by)));
         cv::Mat out(grey.size(), CV_8UC1);
-        for (int y = 0; y < grey.rows; ++y) {
-            const auto *g = grey.ptr<std::uint8_t>(y), *l = light.ptr<std::uint8_t>(y),
-                       *lo = least.ptr<std::uint8_t>(y), *hi = most.ptr<std::uint8_t>(y),
-                       *c = closest.ptr<std::uint8_t>(y);
-            auto* o = out.ptr<std::uint8_t>(y);
-            for (int x = 0; x < grey.cols; ++x) {
-                int by = l[x];
-                if (hi[x] * 4 > lo[x] * 5) by = c[x] * c[x] > hi[x] * lo[x] ? hi[x] : lo[x];
-                o[x] = static_cast<std::uint8_t>(std::min(255, (g[x] * 240 + by / 2) / std::max(24, by)));
+        const int thin = std::clamp(static_cast<int>(mm * k_ / 8) | 1, 3, 15);
+        constexpr int tile = 192;
+        const int across = (grey.cols + tile - 1) / tile, down = (grey.rows + tile - 1) / tile;
+        parallelSlices(static_cast<std::size_t>(across * down), 1, [&](std::size_t first, std::size_t last) {
+            for (auto n = static_cast<int>(first); n < static_cast<int>(last); ++n) {
+                const cv::Rect in =
+                    cv::Rect(n % across * tile, n / across * tile, tile, tile) & cv::Rect(0, 0, grey.cols, grey.rows);
+                for (int y = in.y; y < in.y + in.height; ++y) {
+                    const auto *g = grey.ptr<std::uint8_t>(y), *by = paper.ptr<std::uint8_t>(y);
+                    auto* o = out.ptr<std::uint8_t>(y);
+                    for (int x = in.x; x < in.x + in.width; ++x)
+                        o[x] = under[static_cast<std::size_t>(by[x]) * 256 + g[x]];
+                }
+                atShadowEdge(grey, {light, least, most}, in, thin, under, out);
             }
-        }
+        });
         mat_ = out;
         return std::nullopt;
     }
+    struct Lights {
+        const cv::Mat &light, &least, &most; ///< smaller than the picture
+    };
+    /// The part of a picture again where the light about there differs by more than a quarter.
+    static void atShadowEdge(const cv::Mat& grey, const Lights& small, const cv::Rect& in, int thin,
+                             const std::vector<std::uint8_t>& under, cv::Mat& out) {
+        const double sx = static_cast<double>(small.light.cols) / grey.cols,
+                     sy = static_cast<double>(small.light.rows) / grey.rows;
+        const cv::Rect about = cv::Rect(cv::Point(static_cast<int>(std::floor(in.x * sx)) - 1,
+                                                  static_cast<int>(std::floor(in.y * sy)) - 1),
+                                        cv::Point(static_cast<int>(std::ceil((in.x + in.width) * sx)) + 2,
+                                                  static_cast<int>(std::ceil((in.y + in.height) * sy)) + 2)) &
+                               cv::Rect(0, 0, small.light.cols, small.light.rows);
+        bool differs = false;
+        for (int y = about.y; y < about.y + about.height && !differs; ++y)
+            for (int x = about.x; x < about.x + about.width; ++x)
+                differs = differs || small.most.at<std::uint8_t>(y, x) * 4 > small.least.at<std::uint8_t>(y, x) * 5;
+        if (!differs) return;
+        // The closest surroundings, with so much round them that the part's edge does not show.
+        const cv::Rect wide = cv::Rect(in.x - 2 * thin, in.y - 2 * thin, in.width + 4 * thin, in.height + 4 * thin) &
+                              cv::Rect(0, 0, grey.cols, grey.rows);
+        cv::Mat closest;
+        cv::morphologyEx(grey(wide), closest, cv::MORPH_CLOSE,
+                         cv::getStructuringElement(cv::MORPH_ELLIPSE, {thin, thin}));
+        const auto between = [&](const cv::Mat& m, int x, int y) { // as an enlarged copy would have it
+            const double u = std::clamp((x + 0.5) * sx - 0.5, 0.0, m.cols - 1.0),
+                         v = std::clamp((y + 0.5) * sy - 0.5, 0.0, m.rows - 1.0);
+            const int c = std::min(static_cast<int>(u), m.cols - 2), r = std::min(static_cast<int>(v), m.rows - 2);
+            const double fu = u - c, fv = v - r;
+            const auto at = [&](int row, int column) { return static_cast<double>(m.at<std::uint8_t>(row, column)); };
+            return static_cast<int>(
+                std::lerp(std::lerp(at(r, c), at(r, c + 1), fu), std::lerp(at(r + 1, c), at(r + 1, c + 1), fu), fv) +
+                0.5);
+        };
+        for (int y = in.y; y < in.y + in.height; ++y)
+            for (int x = in.x; x < in.x + in.width; ++x) {
+                const int lo = between(small.least, x, y), hi = between(small.most, x, y);
+                if (hi * 4 <= lo * 5) continue;
+                const int c = closest.at<std::uint8_t>(y - wide.y, x - wide.x);
+                const int by = c * c > hi * lo ? hi : lo;
+                out.at<std::uint8_t>(y, x) = under[static_cast<std::size_t>(by) * 256 + grey.at<std::uint8_t>(y, x)];
+            }
+    }
     std::optional<Problem> blackWhite(double level) {
         if (!(level >= 0 && level <= 255)) return outOf(Kind::blackWhite, "a level of 1 to 255, or 0");
-        const cv::Mat grey = greyMat(flat(), like_);
-        const auto asGrey = greyOf(pictureOf(grey, like_));
-        const int at = level >= 1 ? static_cast<int>(level) : automaticLevel(histogramOf(asGrey));
+        cv::Mat grey = greyMat(flat(), like_);
+        if (!grey.isContinuous()) grey = grey.clone();
+        const int at =
+            level >= 1 ? static_cast<int>(level) : automaticLevel(histogramOf(std::span(grey.data, grey.total())));
         cv::Mat out;
         cv::threshold(grey, out, at - 1, 255, cv::THRESH_BINARY);
         mat_ = out;
@@ -190,25 +247,26 @@ private:
         if (!(mm2 >= 0 && mm2 <= 1e6)) return outOf(Kind::despeckle, "an area of 0 mm² or more");
         const double least = mm2 * k_ * k_;
         cv::Mat grey = greyMat(flat(), like_).clone();
-        const int level = automaticLevel(histogramOf(greyOf(pictureOf(grey, like_))));
-        for (const bool dark : {true, false}) {
-            cv::Mat mask, labels, stats, centres;
-            cv::threshold(grey, mask, level - 1, 255, dark ? cv::THRESH_BINARY_INV : cv::THRESH_BINARY);
-            const int n = cv::connectedComponentsWithStats(mask, labels, stats, centres, 8, CV_32S);
-            for (int i = 1; i < n; ++i) {
-                if (stats.at<int>(i, cv::CC_STAT_AREA) >= least) continue;
-                // With two pixels round it: the half-tones of its edge go with it.
-                const cv::Rect box(stats.at<int>(i, cv::CC_STAT_LEFT) - 3, stats.at<int>(i, cv::CC_STAT_TOP) - 3,
-                                   stats.at<int>(i, cv::CC_STAT_WIDTH) + 6, stats.at<int>(i, cv::CC_STAT_HEIGHT) + 6);
-                const cv::Rect in = box & cv::Rect(0, 0, grey.cols, grey.rows);
-                cv::Mat own = labels(in) == i, wide, others = (labels(in) != i) & (mask(in) > 0);
-                cv::dilate(own, wide, cv::Mat(), {-1, -1}, 2);
-                cv::Mat round = ~(wide | others);
-                if (cv::countNonZero(round) == 0) continue;
-                const auto mean = cv::mean(grey(in), round);
-                cv::dilate(others, others, cv::Mat(), {-1, -1}, 2);
-                grey(in).setTo(mean, wide & ~others);
-            }
+        const int level = automaticLevel(histogramOf(std::span(grey.data, grey.total())));
+        const auto specks = specksIn({grey.data, grey.total()}, grey.cols, grey.rows, level, least);
+        for (const auto& speck : specks) {
+            int left = grey.cols, right = 0;
+            for (const auto& run : speck.runs) left = std::min(left, run.begin), right = std::max(right, run.end);
+            // With two pixels round it: the half-tones of its edge go with it.
+            const int top = speck.runs.front().row, bottom = speck.runs.back().row + 1;
+            const cv::Rect in =
+                cv::Rect(left - 3, top - 3, right - left + 6, bottom - top + 6) & cv::Rect(0, 0, grey.cols, grey.rows);
+            cv::Mat own = cv::Mat::zeros(in.size(), CV_8UC1), wide, others;
+            for (const auto& run : speck.runs)
+                own.row(run.row - in.y).colRange(run.begin - in.x, run.end - in.x).setTo(255);
+            cv::threshold(grey(in), others, level - 1, 255, speck.dark ? cv::THRESH_BINARY_INV : cv::THRESH_BINARY);
+            others.setTo(0, own);
+            cv::dilate(own, wide, cv::Mat(), {-1, -1}, 2);
+            const cv::Mat round = ~(wide | others);
+            if (cv::countNonZero(round) == 0) continue;
+            const auto mean = cv::mean(grey(in), round);
+            cv::dilate(others, others, cv::Mat(), {-1, -1}, 2);
+            grey(in).setTo(mean, wide & ~others);
         }
         mat_ = grey;
         return std::nullopt;
