@@ -39,8 +39,8 @@ const PictureLeaf* pictureOf(const Item& item) {
 }
 
 namespace {
-/// Numbers are given in order, and things mostly lie as they were made: a search by halves finds nearly all of them, and
-/// where it does not they are looked through.
+/// Numbers are given in order, and things mostly lie as they were made: a search by halves finds nearly all of them,
+/// and where it does not they are looked through.
 template<class Things, class ThingId> auto* found(const Things& things, ThingId id) {
     const auto likely = std::lower_bound(things.begin(), things.end(), id,
                                          [](const auto& thing, ThingId wanted) { return thing.id < wanted; });

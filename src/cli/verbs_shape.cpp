@@ -3,6 +3,7 @@
 #include "artwork/text.h"
 #include "cli/bridge_words.h"
 #include "cli/words_internal.h"
+#include "geometry/shapes.h"
 #include "mend/bridges.h"
 #include "mend/reshape.h"
 #include "mend/true_up.h"
@@ -232,10 +233,57 @@ Result<Job> withTextRetyped(const Job& job, const Words& w) {
         .what = fmt::format("Group {} is no text.", *id), .where = {}, .mend = "See ferrograph-cli info JOB --json."};
 }
 
+Result<Job> shapeDrawn(const Job& job, const Words& w) {
+    ShapeSettings settings;
+    const auto kind = std::find_if(shapeKinds.begin(), shapeKinds.end(), [&](auto k) { return wordOf(k) == w[0]; });
+    if (kind == shapeKinds.end())
+        return Problem{.what = fmt::format("There is no shape “{}”.", w[0]),
+                       .where = {},
+                       .mend = "Use rectangle, circle, ellipse, polygon, star, slot, line or arc."};
+    settings.kind = *kind;
+    const auto places = lengths(job, w, 1, 4);
+    if (!places) return places.problem();
+    std::string layer = "drawing";
+    for (std::size_t i = 5; i < w.size(); ++i) {
+        const auto set = assignmentFrom(w[i]);
+        if (!set) return set.problem();
+        if (set->name == "layer" && !set->value.empty()) {
+            layer = set->value;
+            continue;
+        }
+        const bool counts = set->name == "corners" || set->name == "inner";
+        const auto value = parseQuantity(set->value, counts ? Measure::count : Measure::length, job.units);
+        if (!value) return value.problem().within(w[i]);
+        if (set->name == "corner")
+            settings.corner = *value;
+        else if (set->name == "corners")
+            settings.corners = static_cast<int>(std::clamp(*value, 0.0, 1e6));
+        else if (set->name == "inner")
+            settings.inner = *value;
+        else if (set->name == "width")
+            settings.width = *value;
+        else if (set->name == "rise")
+            settings.rise = *value;
+        else
+            return Problem{.what = fmt::format("A shape has no setting “{}”.", set->name),
+                           .where = {},
+                           .mend = "Use corner=, corners=, inner=, width=, rise= or layer=."};
+    }
+    const auto& n = *places;
+    auto path = shapeBetween(settings, {n[0], n[1]}, {n[2], n[3]});
+    if (!path) return path.problem();
+    return job::withArtwork(job, artwork::withPieces(*job.artwork, {{std::move(*path), {}}}, layer, w[0]).artwork);
+}
+
 } // namespace
 
 std::vector<Verb> shapeVerbs() {
     return {
+        {"shape",
+         "rectangle|circle|ellipse|polygon|star|slot|line|arc X1 Y1 X2 Y2 [corner=] [corners=] [inner=] [width=] "
+         "[rise=] [layer=]",
+         "draw a shape between two places: corners, a centre and a place on it, or ends", 5,
+         [](const Job& j, const Words& w, const shop::Book&) { return shapeDrawn(j, w); }},
         {"text",
          "TEXT CAP-HEIGHT X Y [face=sign bold|sign narrow|stencil|single line|FILE] [tracking=] [spacing=] "
          "[align=left|centre|right] [along=ITEM] [layer=]",

@@ -148,6 +148,19 @@ TEST_CASE("verbs: a picture is placed at its size, traced and accepted") {
     CHECK(refusal(job, "trace name:heron-ink.png level=900").find("level") != std::string::npos);
 }
 
+TEST_CASE("verbs: shapes are drawn between two places, and what cannot be is refused") {
+    const auto start = fresh();
+    CHECK(boxOf(after(start, "shape ellipse 10 10 3in 30")).width() == Approx(66.2));
+    CHECK(boxOf(after(start, "shape slot 10 10 40 10 width=8 layer=slots")) == Box{{6, 6}, {44, 14}});
+    CHECK(artwork::shapeOf(only(after(start, "shape star 50 50 50 80 corners=7 inner=0.4")))
+              ->piece.outline.segments.size() == 14);
+    CHECK(boxOf(after(start, "shape arc 0 10 30 10 rise=-5")).low.y == Approx(5));
+    CHECK(refusal(start, "shape blob 1 1 2 2").find("rectangle") != std::string::npos);
+    CHECK(refusal(start, "shape polygon 1 1 2 2 corners=2").find("3 to 360") != std::string::npos);
+    CHECK(refusal(start, "shape line 1 1 2 2 rust=2").find("rust") != std::string::npos);
+    CHECK(refusal(start, "shape rectangle 1 1 1 9").find("no area") != std::string::npos);
+}
+
 TEST_CASE("verbs: points are edited by their numbers, ends joined, and nonsense is refused with a reason") {
     const auto plate = after(fresh(), "rectangle 0 0 40 20 cut");
     const auto outline = [](const job::Job& job) { return artwork::placed(job.artwork->items.at(0)).outline; };

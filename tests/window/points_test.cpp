@@ -95,3 +95,45 @@ TEST_CASE("points: added by a double click, bent by their line's middle, smoothe
     QTest::keyClick(w.bench(), Qt::Key_Escape);
     CHECK(chosen(w).empty());
 }
+
+TEST_CASE("draw: shapes by drag snap to what is there and have exact sizes, by numbers too, one undo each") {
+    Window w;
+    draw(w);
+    w.click("toolDraw");
+    const auto kind = [&](ShapeKind to) {
+        auto* box = w.find<QComboBox>("drawKind");
+        box->setCurrentIndex(static_cast<int>(to));
+        Q_EMIT box->activated(static_cast<int>(to));
+        QCoreApplication::processEvents();
+    };
+    w.drag({120, 110}, {140, 125}, Qt::ControlModifier | Qt::ShiftModifier);
+    REQUIRE(w.job().artwork->items.size() == 2);
+    CHECK(boundsOf(piece(w, 1)).width() == Approx(20).margin(0.6));
+    CHECK(boundsOf(piece(w, 1)).height() == Approx(boundsOf(piece(w, 1)).width()));
+    CHECK(artwork::find(*w.job().artwork, w.job().artwork->items[1].layer)->name == "cut"); // where the chosen piece is
+    w.act("editUndo");
+    CHECK(w.job().artwork->items.size() == 1);
+    kind(ShapeKind::circle);
+    w.drag({150.3, 139.8}, {165.2, 140.1}); // from the hole's centre to its edge: exactly over it
+    const auto round = circleOf(piece(w, 1).outline, 1e-9);
+    REQUIRE(round);
+    CHECK(round->centre == Vec2{150, 140});
+    CHECK(round->radius == Approx(15));
+    kind(ShapeKind::rectangle);
+    const Vec2 zero = job::zeroOf(w.job().stock).at;
+    w.type("drawCorner", "4");
+    w.type("drawAcross", QString::number(300 - zero.x));
+    w.type("drawUpward", QString::number(50 - zero.y));
+    w.type("drawSize", "2in");
+    w.type("drawHeight", "30");
+    w.click("drawIt");
+    CHECK(piece(w, 2).outline == rectangle({300, 50}, {350.8, 80}, 4));
+    CHECK(w.session->selection().size() == 1);
+    CHECK(w.session->history().undoLabel() == "Draw a shape: rectangle");
+    kind(ShapeKind::star);
+    CHECK(w.find("drawInner")->isVisible());
+    CHECK_FALSE(w.find("drawCorner")->isVisible());
+    w.type("drawCorners", "5");
+    w.drag({250, 60}, {250, 70}, Qt::ControlModifier);
+    CHECK(piece(w, 3).outline.segments.size() == 10);
+}

@@ -3,13 +3,14 @@
 #include "app/shell/session.h"
 
 #ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "geometry/shapes.h"
 #include "mend/bridges.h"
 #include "mend/snaps.h"
 #endif
 
 namespace ferro::app {
 
-enum class BenchTool { select, points, measure, tab, clamp, area, erase, ink };
+enum class BenchTool { select, points, draw, measure, tab, clamp, area, erase, ink };
 enum class ProofView { surface, deviation };
 
 /// All that the bench shows. It computes none of it.
@@ -35,6 +36,7 @@ struct BenchFacts {
     double brush = 2;                         ///< mm
     std::vector<mend::PointMark> points = {}; ///< of the chosen pieces, while they are edited
     mend::PointRefs chosenPoints = {};
+    ShapeSettings shape = {}; ///< what the Draw tool draws
 };
 
 /// What lies under the pointer, in words; empty over nothing.

@@ -62,6 +62,7 @@ void BenchPainter::paint() {
     findings();
     bridges();
     points();
+    shape();
     areas();
     measure();
     emptyWords();

@@ -30,6 +30,7 @@ private:
     void findings();
     void bridges();
     void points();
+    void shape();
     void snapMark();
     void areas();
     void measure();

@@ -134,6 +134,8 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     if (tool_ == BenchTool::points) {
         pressPoints(event);
+    } else if (tool_ == BenchTool::draw) {
+        pressShape(event);
     } else if (tool_ == BenchTool::measure) {
         drag_ = Drag::measure;
     } else if (tool_ == BenchTool::area) {
@@ -242,6 +244,8 @@ void BenchView::dragTo(QPointF screen, Qt::KeyboardModifiers modifiers) {
     to_ = now;
     if (drag_ >= Drag::points) {
         dragPoints(now, modifiers);
+    } else if (drag_ == Drag::shape) {
+        dragShape(now, modifiers);
     } else if (drag_ == Drag::brush) {
         if (distance(brushed_.back(), now) > 1 / scale_) brushed_.push_back(now);
     } else if (drag_ == Drag::move) {
@@ -291,7 +295,10 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
     const Drag done = std::exchange(drag_, Drag::none);
     updateCursor(event->position());
     const Vec2 now = toSheet(event->position());
-    if (done >= Drag::points) {
+    if (done == Drag::shape) {
+        pointDrag_ = {};
+        if (beyondThreshold_) Q_EMIT shapeAsked(from_, to_);
+    } else if (done >= Drag::points) {
         releasePoints(done, event->modifiers());
     } else if (done == Drag::band && beyondThreshold_) {
         Box box;

@@ -42,6 +42,7 @@ Q_SIGNALS:
                    const std::vector<double>& along);
     void areaAsked(const ferro::Box& area);
     void brushAsked(bool erases, const ferro::Ring& points);
+    void shapeAsked(ferro::Vec2 from, ferro::Vec2 to);
     void pointsChosen(const ferro::mend::PointRefs& points);
     void pointsMoveAsked(ferro::Vec2 by);
     void handleMoveAsked(const ferro::mend::PointRef& point, ferro::Side side, ferro::Vec2 to, bool alone);
@@ -85,6 +86,7 @@ private:
         area,
         brush,
         measure,
+        shape,
         points,
         handle,
         bulge,
@@ -96,9 +98,12 @@ private:
         bool turns = false;
     };
     [[nodiscard]] std::vector<Handle> handles() const;
+    void pressShape(QMouseEvent* event);
     void pressSelect(QMouseEvent* event);
     void dragTo(QPointF screen, Qt::KeyboardModifiers modifiers);
     void dragScale(Vec2 now, Qt::KeyboardModifiers modifiers);
+    [[nodiscard]] Vec2 snappedPlace(Vec2 at);
+    void dragShape(Vec2 now, Qt::KeyboardModifiers modifiers);
     void pressPoints(QMouseEvent* event);
     void dragPoints(Vec2 now, Qt::KeyboardModifiers modifiers);
     void releasePoints(Drag done, Qt::KeyboardModifiers modifiers);

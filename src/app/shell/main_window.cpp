@@ -39,6 +39,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         refreshSoon();
     });
     connect(&session.points(), &PointEditor::changed, this, &MainWindow::refreshBench);
+    connect(&session.shapes(), &ShapeMaker::changed, this, &MainWindow::refreshBench);
     connect(&session.tracer(), &Tracer::changed, this, [this] {
         sheetOf(StationId::source)->refresh();
         accept_->setEnabled(session_.tracer().result() != nullptr);
@@ -137,6 +138,7 @@ void MainWindow::buildBench(QVBoxLayout* into) {
     };
     tool(tr("Select"), Glyph::select, BenchTool::select, "toolSelect");
     tool(tr("Points"), Glyph::points, BenchTool::points, "toolPoints");
+    tool(tr("Draw"), Glyph::draw, BenchTool::draw, "toolDraw");
     tool(tr("Tab"), Glyph::tab, BenchTool::tab, "toolTab");
     tool(tr("Area"), Glyph::area, BenchTool::area, "toolArea");
     tool(tr("Eraser"), Glyph::eraser, BenchTool::erase, "toolEraser");
@@ -253,6 +255,7 @@ void MainWindow::connectBench() {
     connect(bench_, &BenchView::brushAsked, this, [this](bool erases, const Ring& points) {
         session_.tracer().brush(erases ? picture::CleanStep::Kind::erase : picture::CleanStep::Kind::draw, points);
     });
+    connect(bench_, &BenchView::shapeAsked, &session_.shapes(), &ShapeMaker::make);
     auto& points = session_.points();
     connect(bench_, &BenchView::pointsChosen, &points, &PointEditor::choose);
     connect(bench_, &BenchView::pointsMoveAsked, &points, [&points](Vec2 by) { points.move(by); });
@@ -360,6 +363,7 @@ void MainWindow::refreshBench() {
         for (const auto& p : session_.auditor().proposals()) facts.proposals.push_back(p.becomes);
     facts.points = session_.points().marks();
     facts.chosenPoints = session_.points().chosen();
+    facts.shape = session_.shapes().settings();
     if (session_.station() == StationId::source) {
         if (session_.tracer().look()) facts.job.artwork = session_.tracer().look();
         facts.area = session_.tracer().area();
@@ -398,11 +402,12 @@ void MainWindow::refreshTools() {
         if (!button->property("tool").isValid()) continue;
         const auto tool = static_cast<BenchTool>(button->property("tool").toInt());
         const bool onPicture = tool == BenchTool::area || tool == BenchTool::erase || tool == BenchTool::ink;
-        button->setVisible(tool == BenchTool::select || tool == BenchTool::measure ||
-                           (onPicture && session_.station() == StationId::source && session_.tracer().picture()) ||
-                           (tool == BenchTool::points && session_.station() == StationId::mend) ||
-                           (tool == BenchTool::tab && session_.station() == StationId::cuts) ||
-                           (tool == BenchTool::clamp && session_.station() == StationId::sheet));
+        button->setVisible(
+            tool == BenchTool::select || tool == BenchTool::measure ||
+            (onPicture && session_.station() == StationId::source && session_.tracer().picture()) ||
+            ((tool == BenchTool::points || tool == BenchTool::draw) && session_.station() == StationId::mend) ||
+            (tool == BenchTool::tab && session_.station() == StationId::cuts) ||
+            (tool == BenchTool::clamp && session_.station() == StationId::sheet));
         button->setChecked(bench_->tool() == tool);
     }
 }
@@ -410,6 +415,7 @@ void MainWindow::refreshTools() {
 void MainWindow::takeTool(BenchTool tool) {
     bench_->setTool(tool);
     session_.points().setActive(tool == BenchTool::points);
+    session_.shapes().setActive(tool == BenchTool::draw);
 }
 
 void MainWindow::refreshStrip() { strip_->setFacts(stripOf(session_)); }

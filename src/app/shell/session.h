@@ -4,6 +4,7 @@
 #include "app/shell/auditor.h"
 #include "app/shell/point_editor.h"
 #include "app/shell/runner.h"
+#include "app/shell/shape_maker.h"
 #include "app/shell/tracer.h"
 #include "job/edits.h"
 #include "job/history.h"
@@ -37,6 +38,8 @@ public:
     [[nodiscard]] const Auditor& auditor() const { return auditor_; }
     [[nodiscard]] PointEditor& points() { return points_; }
     [[nodiscard]] const PointEditor& points() const { return points_; }
+    [[nodiscard]] ShapeMaker& shapes() { return shapes_; }
+    [[nodiscard]] const ShapeMaker& shapes() const { return shapes_; }
     [[nodiscard]] Tracer& tracer() { return tracer_; }
     [[nodiscard]] const Tracer& tracer() const { return tracer_; }
     [[nodiscard]] Runner& runner() { return runner_; }
@@ -137,6 +140,7 @@ private:
     Background background_;
     Auditor auditor_{*this};
     PointEditor points_{*this};
+    ShapeMaker shapes_{*this};
     Tracer tracer_{*this};
 };
 

@@ -15,6 +15,8 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
 
     points_ = new PointSection(session);
     column_->insertWidget(column_->count() - 1, points_);
+    draw_ = new DrawSection(session);
+    column_->insertWidget(column_->count() - 1, draw_);
     audit_ = new AuditSection(session);
     column_->insertWidget(column_->count() - 1, audit_);
     bridges_ = new BridgeSection(session);
@@ -25,6 +27,7 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
         column_->insertWidget(column_->count() - 1, part);
     const auto refuse = [this](const QString& why) { Q_EMIT told(why, true); };
     connect(points_, &PointSection::refused, this, refuse);
+    connect(draw_, &DrawSection::refused, this, refuse);
     connect(audit_, &AuditSection::refused, this, refuse);
     connect(bridges_, &BridgeSection::refused, this, refuse);
     connect(truth_, &TrueUpSection::refused, this, refuse);
@@ -99,6 +102,7 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
 
 void MendSheet::refresh() {
     points_->refresh();
+    draw_->refresh();
     audit_->refresh();
     bridges_->refresh();
     truth_->refresh();

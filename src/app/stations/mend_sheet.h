@@ -2,6 +2,7 @@
 
 #include "app/stations/audit_section.h"
 #include "app/stations/bridge_section.h"
+#include "app/stations/draw_section.h"
 #include "app/stations/point_section.h"
 #include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
@@ -27,6 +28,7 @@ private:
     BridgeSection* bridges_;
     TrueUpSection* truth_;
     PointSection* points_;
+    DrawSection* draw_;
     ShapeSection* shape_;
     ChooseSection* choose_;
 };

@@ -39,6 +39,7 @@ const char* drawingOf(Glyph glyph) {
     case Glyph::points:
         return "M3 16C5 8 10 5 17 4M3 13V19M0.5 16H5.5M14.5 1.5L19.5 6.5M19.5 1.5L14.5 6.5M7.5 8.5A1.8 1.8 0 1 1 7.4 "
                "8.6";
+    case Glyph::draw: return "M3 8H12V17H3ZM9 5A4.5 4.5 0 1 1 15 11";
     case Glyph::up: return "M4 13L10 6L16 13";
     case Glyph::down: return "M4 7L10 14L16 7";
     case Glyph::fit: return "M3 7V3H7M13 3H17V7M17 13V17H13M7 17H3V13M7 8H13V12H7Z";

@@ -44,6 +44,7 @@ enum class Scheme { paper, forge };
 enum class Glyph {
     select,
     points,
+    draw,
     measure,
     tab,
     clamp,

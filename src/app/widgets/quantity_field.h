@@ -21,6 +21,7 @@ public:
 
     void setQuantity(double value);
     [[nodiscard]] double quantity() const { return value_; }
+    void setLabel(const QString& label) { label_->setText(label); }
     void setUnits(Units units);
     void setRange(double low, double high);
     void setOrigin(Origin origin);
