@@ -128,7 +128,7 @@ Result<artwork::Artwork> truedUp(const Job& job, const artwork::Ids& ids, const 
         if (!kind)
             return Problem{.what = fmt::format("There is no truth “{}”.", rest.substr(0, comma)),
                            .where = {},
-                           .mend = "Use circle, rectangle, straight, level, size or centre."};
+                           .mend = "Use circle, rectangle, arc, straight, level, symmetry, size or centre."};
         kinds.push_back(*kind);
         rest.remove_prefix(std::min(comma + 1, rest.size()));
     }
@@ -304,7 +304,7 @@ std::vector<Verb> shapeVerbs() {
          onItems(offsetBy)},
         {"widen", "ITEMS WIDTH [round|flat|square]", "turn lines into areas of this width", 2, onItems(widenedTo)},
         {"negative", "ITEMS BORDER [CORNER]", "put a border round and use the space around", 2, onItems(negative)},
-        {"true-up", "ITEMS WITHIN [circle,rectangle,straight,level,size,centre]",
+        {"true-up", "ITEMS WITHIN [circle,rectangle,arc,straight,level,symmetry,size,centre]",
          "make near-exact things exact, off by at most a length; all kinds or these", 2, onItems(truedUp)},
         {"align", "ITEMS left|centre|right|bottom|middle|top [stock|ITEM]",
          "bring edges into line, with each other, the stock or a key piece", 2, onItems(aligned)},

@@ -11,13 +11,15 @@ namespace ferro::mend {
 enum class Truth {
     circle,    ///< an outline that is nearly one
     rectangle, ///< four nearly square corners, rounded alike or not at all
+    arc,       ///< runs of lines and curves that are nearly one
     straight,  ///< points that lie nearly on one line
     level,     ///< a line nearly level or upright
+    symmetry,  ///< an outline that is nearly the same on both sides of an axis
     size,      ///< circles or rectangles of nearly the same size: all get their mean
     centre     ///< circles nearly about one middle
 };
-inline constexpr std::array truths{Truth::circle, Truth::rectangle, Truth::straight,
-                                   Truth::level,  Truth::size,      Truth::centre};
+inline constexpr std::array truths{Truth::circle, Truth::rectangle, Truth::arc,  Truth::straight,
+                                   Truth::level,  Truth::symmetry,  Truth::size, Truth::centre};
 /// The word on the command line: "circle", "rectangle" …
 [[nodiscard]] std::string_view wordOf(Truth truth);
 [[nodiscard]] std::optional<Truth> truthFrom(std::string_view word);

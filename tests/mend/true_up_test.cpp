@@ -1,6 +1,7 @@
 #include "mend/true_up.h"
 
 #include "artwork/edits.h"
+#include "geometry/flatten.h"
 #include "support/shapes.h"
 
 using namespace ferro;
@@ -36,7 +37,7 @@ TEST_CASE("true up: near-circles, near-rectangles and near-straight lines become
         const auto art = drawn({{wobbled(around({200, 200}, 20), 0.06, seed), {}},
                                 {wobbled(square, 0.08, seed), {}},
                                 {wobbled(line, 0.04, seed, false), {}},
-                                {test::curvedBlob(seed, {300, 100}, 30), {}}});
+                                {test::curvedBlob(seed, {300, 100}, 90), {}}});
         const auto found = mend::proposals(art, {}, 0.2);
         REQUIRE(found.size() == 3);
         CHECK(found[0].truth == Truth::circle);
@@ -81,4 +82,67 @@ TEST_CASE("true up: rounded corners stay round, lines become level, circles get 
     const auto locked = artwork::withLayerFlag(art, "kit", artwork::Flag::locked, true);
     CHECK(mend::proposals(*locked, {}, 0.1).empty());
     for (const auto t : mend::truths) CHECK(mend::truthFrom(mend::wordOf(t)) == t);
+}
+
+TEST_CASE("true up: runs that are nearly arcs become one, near-symmetric outlines the same on both sides",
+          "[property]") {
+    for (unsigned seed = 1; seed <= 12; ++seed) {
+        CAPTURE(seed);
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<double> off(-0.03, 0.03);
+        // A plate whose upper edge is a bow, drawn by short lines.
+        Path bow{{0, 0}, {Segment::line({80, 0}), Segment::line({80, 20})}, true};
+        const Segment true_ = Segment::arc({40, -40}, {0, 20}, true);
+        for (int i = 1; i < 20; ++i) {
+            const Vec2 p = pointAt({80, 20}, true_, i / 20.0);
+            bow.segments.push_back(Segment::line(p + Vec2{off(random), off(random)}));
+        }
+        bow.segments.push_back(Segment::line({0, 20}));
+        bow.segments.push_back(Segment::line({0, 0}));
+        auto found = mend::proposals(drawn({{bow, {}}}), {}, 0.1);
+        REQUIRE(found.size() == 1);
+        CHECK(found[0].truth == Truth::arc);
+        CHECK(found[0].deviation <= 0.15);
+        const auto arcs = std::count_if(found[0].becomes.segments.begin(), found[0].becomes.segments.end(),
+                                        [](const Segment& s) { return s.kind == Segment::Kind::arc; });
+        CHECK(arcs == 1);
+        CHECK(found[0].becomes.segments.size() == 4);
+        // A vase, turned or not, one side of which was drawn a little off.
+        Path vase{{-10, 0}, {}, false};
+        vase.segments = {Segment::line({10, 0}),
+                         Segment::cubic({30, 12}, {24, 30}, {8, 44}),
+                         Segment::line({14 + off(random), 60}),
+                         Segment::line({-14, 60}),
+                         Segment::line({-8, 44 + off(random)}),
+                         Segment::cubic({-24 + off(random), 30}, {-30, 12}, {-10, 0})};
+        vase.closed = true;
+        const double turn = seed % 3 == 0 ? 0.4 : 0;
+        const Path lying = transformed(vase, Transform::rotated(turn, {5, 5}));
+        const auto art = drawn({{lying, {}}});
+        found = mend::proposals(art, {}, 0.1);
+        REQUIRE(found.size() == 1);
+        CHECK(found[0].truth == Truth::symmetry);
+        CHECK(found[0].deviation <= 0.1);
+        const auto even = artwork::placed(mend::withTruedUp(art, found).items[0]).outline;
+        // Mirrored at its own axis it is itself.
+        const Vec2 way = turn > 0 ? Transform::rotated(turn).direction({0, 1}) : Vec2{0, 1};
+        const double angle = std::atan2(way.y, way.x);
+        Vec2 middle;
+        const Ring points = flattened(even, 0.01);
+        Box box;
+        for (const Vec2 p : points) box.take(Transform::rotated(-angle)(p));
+        middle = Transform::rotated(angle)(box.centre());
+        const Path other = transformed(even, Transform::rotated(angle, middle) * Transform::scaled(1, -1, middle) *
+                                                 Transform::rotated(-angle, middle));
+        CHECK(std::abs(areaOf(even)) == Approx(std::abs(areaOf(other))));
+        for (const Vec2 p : flattened(other, 0.5)) {
+            double nearest = 1e9;
+            for (std::size_t i = 0; i < points.size(); ++i)
+                nearest = std::min(nearest, distanceToLine(p, points[i], points[(i + 1) % points.size()]));
+            CHECK(nearest < (turn > 0 ? 0.05 : 0.02));
+        }
+        for (const auto& again : mend::proposals(mend::withTruedUp(art, found), {}, 0.1)) FAIL_CHECK(again.what);
+        for (const auto& none : mend::proposals(drawn({{pathOf(test::blob(seed, {0, 0}, 30), true), {}}}), {}, 0.1))
+            CHECK((none.truth == Truth::straight || none.truth == Truth::level));
+    }
 }
