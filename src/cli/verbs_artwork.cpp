@@ -6,6 +6,7 @@
 #include "formats/svg.h"
 #include "geometry/nesting.h"
 #include "mend/repair.h"
+#include "proof/timing.h"
 #include "trace/accept.h"
 
 namespace ferro::cli {
@@ -250,7 +251,9 @@ std::vector<Verb> itemVerbs() {
              if (!within) return within.problem();
              auto thinned = mend::withThinned(*j.artwork, ids, *within);
              if (!thinned) return thinned.problem();
-             fmt::print(stderr, "{}\n", thinned->did);
+             Progress progress;
+             const auto time = proof::timeBeforeAndAfter(j, job::withArtwork(j, thinned->artwork), progress);
+             fmt::print(stderr, "{}{}{}\n", thinned->did, time.empty() ? "" : "; ", time);
              return std::move(thinned->artwork);
          })},
         {"group", "ITEMS NAME", "group", 2,

@@ -43,10 +43,11 @@ std::string_view wordOf(Snap::Kind kind) {
     return words[static_cast<std::size_t>(kind)];
 }
 
-Snaps::Snaps(const Artwork& artwork, const PointRefs& dragged) {
+Snaps::Snaps(const Artwork& artwork, const PointRefs& dragged, const Ids& without) {
+    const std::set<ItemId> left(without.begin(), without.end());
     const std::set<PointRef> own(dragged.begin(), dragged.end());
     for (const auto& item : artwork.items) {
-        if (artwork::isHidden(artwork, item)) continue;
+        if (artwork::isHidden(artwork, item) || left.contains(item.id)) continue;
         eachLine(item, [&](int opening, const Path& line) {
             for (std::size_t i = 0; i < ferro::pointsOf(line); ++i)
                 if (!own.contains({item.id, opening, i})) ends_.push_back(item.place(pointOf(line, i)));

@@ -23,11 +23,11 @@ struct Snap {
 };
 [[nodiscard]] std::string_view wordOf(Snap::Kind kind);
 
-/// The places of a drawing to snap to, collected once for a drag. Without those of the points that are dragged, and of
-/// what is hidden.
+/// The places of a drawing to snap to, collected once for a drag. Without those of the points and the pieces that are
+/// dragged, and of what is hidden.
 class Snaps {
 public:
-    Snaps(const Artwork& artwork, const PointRefs& dragged);
+    explicit Snaps(const Artwork& artwork, const PointRefs& dragged = {}, const Ids& without = {});
     /// The best within `reach` mm: points before centres before tangents before middles before lines before what is
     /// level with the neighbours. Of one kind the nearest.
     [[nodiscard]] std::optional<Snap> near(Vec2 at, double reach, std::span<const Vec2> neighbours) const;

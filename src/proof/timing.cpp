@@ -47,4 +47,15 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
     return timing;
 }
 
+std::string timeBeforeAndAfter(const job::Job& before, const job::Job& after, Progress& progress) {
+    const auto moving = [&](const job::Job& job) {
+        const auto path = toolpath::toolpathOf(job, progress);
+        const auto timing = path ? timingOf(*path, job.machine, progress) : Result<Timing>(path.problem());
+        return timing ? timing->motion : 0;
+    };
+    const double then = moving(before), now = moving(after);
+    if (!(then > 0 && now > 0)) return {};
+    return fmt::format("the machine moves for {:.1f} s, before for {:.1f} s", now, then);
+}
+
 } // namespace ferro::proof

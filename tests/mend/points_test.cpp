@@ -107,6 +107,7 @@ TEST_CASE("snaps: points before centres before tangents before lines, and level 
     CHECK(at({30.4, 35})->at.x == 30);
     CHECK(at({30.4, 20.4})->kind == mend::Snap::Kind::square); // its own place does not count
     CHECK_FALSE(at({80, 50}));
+    CHECK_FALSE(mend::Snaps(art, {}, {art.items[1].id}).near({60.3, 10.2}, 1, {})); // what is dragged is no aim
     // From 0,20 a line touches the circle where it is square to the radius.
     const Vec2 v = Vec2{0, 20} - Vec2{60, 10};
     const double d = length(v);

@@ -123,3 +123,20 @@ TEST_CASE("removal: each tool leaves its own shape", "[property]") {
         CHECK(worst < 0.01);
     }
 }
+
+TEST_CASE("timing: what thinning does to the machine's time is told, and nothing where nothing is cut") {
+    Ring wave;
+    for (int i = 0; i <= 600; ++i) wave.push_back({40 + i * 0.2, 100 + 20 * std::sin(i * 0.05) + 0.06 * (i % 2)});
+    auto job = drawn(fresh("laser-700", "poplar"), {{pathOf(wave, false), {}}}, "line");
+    Progress progress;
+    CHECK(proof::timeBeforeAndAfter(job, job, progress).empty());
+    job = set(stepped(job, plan::StepKind::scribe, "beam"), "layers", "line");
+    Ring fewer;
+    for (std::size_t i = 0; i < wave.size(); i += 12) fewer.push_back(wave[i]);
+    const auto thin = drawn(job::withArtwork(job, artwork::Artwork{}), {{pathOf(fewer, false), {}}}, "line");
+    const std::string words = proof::timeBeforeAndAfter(job, thin, progress);
+    CAPTURE(words);
+    double now = 0, then = 0;
+    REQUIRE(std::sscanf(words.c_str(), "the machine moves for %lf s, before for %lf s", &now, &then) == 2);
+    CHECK(now < then);
+}

@@ -40,6 +40,12 @@ TEST_CASE("bench: click, rubber band, move, scale and turn with the mouse, each 
     w.drag({120, 100}, {121, 201});
     CHECK(boxOf(w, 0).low.y == Approx(200).margin(1e-6));
     w.act("editUndo");
+    // Held at a corner point, that corner goes onto a point of another piece exactly.
+    w.clickAt({450, 50});
+    w.drag({100, 100}, {299.2, 200.7});
+    CHECK(boxOf(w, 0).low == Vec2{300, 200});
+    w.act("editUndo");
+    w.clickAt({120, 100});
     w.drag({180, 150}, {220, 175}); // the upper right handle
     CHECK(boxOf(w, 0).low == Vec2{100, 100});
     CHECK(boxOf(w, 0).width() == Approx(120).margin(3));

@@ -301,4 +301,29 @@ TEST_CASE("mend: a text is typed, changed while it is one, and stays outlines") 
     CHECK(artwork::boundsOf(*w.job().artwork, w.session->selection()).low.x == Approx(box.low.x).margin(2));
     w.act("pieceUngroup");
     CHECK(w.job().artwork->groups.empty());
+    // Along a chosen line, in a face from a file.
+    auto added = artwork::withPieces(*w.job().artwork, {{circle({200, 150}, 60), {}}}, "cut", "ring");
+    const auto ring = added.ids;
+    w.session->apply("Draw", job::withArtwork(w.job(), std::move(added.artwork)));
+    w.session->select(ring);
+    QTimer look;
+    QObject::connect(&look, &QTimer::timeout, w.main.get(), [&] {
+        auto* dialog = w.main->findChild<QDialog*>("textDialog");
+        if (!dialog || !dialog->isVisible()) return;
+        look.stop();
+        dialog->findChild<QPlainTextEdit*>("textWords")->setPlainText("TIDE");
+        auto* along = dialog->findChild<QCheckBox*>("textAlong");
+        CHECK(along->isVisible());
+        along->setChecked(true);
+        dialog->findChild<QPushButton*>("textTake")->click();
+    });
+    look.start(20);
+    w.act("pieceText");
+    REQUIRE(w.job().artwork->groups.size() == 1);
+    CHECK(w.job().artwork->groups[0].lettering->along);
+    for (const auto id : w.session->selection()) { // each letter stands on the ring
+        const Box letter = artwork::boundsOf(*artwork::find(*w.job().artwork, id));
+        CHECK(distance(letter.centre(), {200, 150}) < 75);
+        CHECK(distance(letter.centre(), {200, 150}) > 45);
+    }
 }

@@ -183,6 +183,25 @@ TEST_CASE("source: a shadowed photo is evened out by a clean-up step, which is u
     w.click("patchDrop");
     w.settle();
     CHECK(tracer.result()->pieces.size() == 2);
+    // With Shift it is drawn freely round the small one: three sides here, closed by itself.
+    w.click("toolArea");
+    const auto press = [&](QEvent::Type type, Vec2 place) {
+        const QPointF p = w.bench()->toScreen(place);
+        QMouseEvent event(type, p, w.bench()->mapToGlobal(p), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton,
+                          Qt::LeftButton, Qt::ShiftModifier);
+        QCoreApplication::sendEvent(w.bench(), &event);
+    };
+    press(QEvent::MouseButtonPress, at(130, 40));
+    for (const Vec2 p : {at(190, 42), at(192, 110), at(128, 108)}) press(QEvent::MouseMove, p);
+    press(QEvent::MouseButtonRelease, at(128, 108));
+    CHECK(tracer.areaOutline().size() == 4);
+    CHECK(std::abs(areaOf(tracer.areaOutline())) == Approx(62 * 67).epsilon(0.1));
+    w.click("areaPatch");
+    w.click("findNothing");
+    w.settle();
+    CHECK(tracer.result()->pieces.size() == 1);
+    w.click("patchDrop");
+    w.settle();
     // The eraser takes the small one away; crop keeps what is left.
     w.type("brushWidth", "40");
     w.click("toolEraser");

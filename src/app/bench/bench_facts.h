@@ -30,7 +30,8 @@ struct BenchFacts {
     int auditCurrent = -1;                    ///< the finding being looked at
     std::vector<mend::BridgePlace> bridges;   ///< while they can be moved
     std::vector<Path> proposals = {};         ///< what outlines would become
-    Box area = {}, only = {};                 ///< drawn on a picture; all that is traced of it
+    Ring area = {};                           ///< drawn on a picture
+    Box only = {};                            ///< all that is traced of it
     std::vector<Ring> patches = {};           ///< parts of a picture with settings of their own
     int patch = -1;                           ///< the one being set
     double brush = 2;                         ///< mm

@@ -63,6 +63,7 @@ void BenchPainter::paint() {
     bridges();
     points();
     shape();
+    snapMark();
     areas();
     measure();
     emptyWords();

@@ -122,6 +122,11 @@ void BenchPainter::areas() {
     const auto rect = [&](const Box& box) {
         return QRectF(view_.toScreen(box.low), view_.toScreen(box.high)).normalized();
     };
+    const auto polygon = [&](const Ring& ring) {
+        QPolygonF corners;
+        for (const Vec2 p : ring) corners << view_.toScreen(p);
+        return corners;
+    };
     const auto dashed = [&](Token token) {
         QPen pen = theme().pen(token, 1.5);
         pen.setDashPattern({4, 3});
@@ -133,20 +138,17 @@ void BenchPainter::areas() {
     }
     painter_.setFont(theme().caption());
     for (std::size_t i = 0; i < facts_.patches.size(); ++i) {
-        QPolygonF corners;
-        for (const Vec2 p : facts_.patches[i]) corners << view_.toScreen(p);
+        const QPolygonF corners = polygon(facts_.patches[i]);
         painter_.setPen(theme().pen(static_cast<int>(i) == facts_.patch ? Token::oxide : Token::ochre, 1.5));
         painter_.drawPolygon(corners);
         painter_.drawText(corners.boundingRect().topLeft() + QPointF(4, 13), QString::number(i + 1));
     }
     painter_.setPen(dashed(Token::oxide));
     if (view_.drag_ == BenchView::Drag::area) {
-        Box box;
-        box.take(view_.from_);
-        box.take(view_.to_);
-        painter_.drawRect(rect(box));
+        const Vec2 a = view_.from_, b = view_.to_;
+        painter_.drawPolygon(polygon(view_.brushed_.empty() ? Ring{a, {b.x, a.y}, b, {a.x, b.y}} : view_.brushed_));
     } else if (!facts_.area.empty()) {
-        painter_.drawRect(rect(facts_.area));
+        painter_.drawPolygon(polygon(facts_.area));
     }
     if (view_.drag_ == BenchView::Drag::brush && !view_.brushed_.empty()) {
         QPainterPath path(view_.toScreen(view_.brushed_[0]));

@@ -224,7 +224,6 @@ void BenchPainter::points() {
                 QPolygonF({at + QPointF(-4, 0), at + QPointF(0, -2.4), at + QPointF(4, 0), at + QPointF(0, 2.4)}));
         }
     }
-    snapMark();
 }
 
 /// Where the dragged point has snapped to, in a word and a cross.

@@ -50,7 +50,6 @@ void BenchPainter::shape() {
     QPen pen = theme().pen(Token::oxide, 1.8);
     pen.setCosmetic(true);
     strokePath(*path, pen);
-    snapMark();
     const Vec2 by = view_.to_ - view_.from_;
     const auto number = [&](double v) { return QString::fromStdString(shown(v, Measure::length, facts_.job.units)); };
     const QString words =

@@ -1,6 +1,7 @@
 #include "app/bench/bench_view.h"
 
 #include "app/theme/theme.h"
+#include "geometry/flatten.h"
 
 namespace ferro::app {
 
@@ -125,6 +126,7 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
     beyondThreshold_ = false;
     preview_ = {};
     snap_ = {};
+    pointDrag_ = {};
     if (event->button() == Qt::MiddleButton ||
         (event->button() == Qt::LeftButton && event->modifiers() & Qt::AltModifier)) {
         drag_ = Drag::pan;
@@ -140,6 +142,8 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
         drag_ = Drag::measure;
     } else if (tool_ == BenchTool::area) {
         drag_ = Drag::area;
+        brushed_.clear();
+        if (event->modifiers() & Qt::ShiftModifier) brushed_ = {from_}; // freely round a part
     } else if (tool_ == BenchTool::erase || tool_ == BenchTool::ink) {
         drag_ = Drag::brush;
         brushed_ = {from_};
@@ -246,24 +250,10 @@ void BenchView::dragTo(QPointF screen, Qt::KeyboardModifiers modifiers) {
         dragPoints(now, modifiers);
     } else if (drag_ == Drag::shape) {
         dragShape(now, modifiers);
-    } else if (drag_ == Drag::brush) {
+    } else if (drag_ == Drag::brush || (drag_ == Drag::area && !brushed_.empty())) {
         if (distance(brushed_.back(), now) > 1 / scale_) brushed_.push_back(now);
     } else if (drag_ == Drag::move) {
-        Vec2 by = now - from_;
-        if (modifiers & Qt::ShiftModifier) (std::abs(by.x) > std::abs(by.y) ? by.y : by.x) = 0;
-        snap_ = {};
-        if (!(modifiers & Qt::ControlModifier)) {
-            std::vector<Box> targets{job::sheetOf(facts_.job.stock)};
-            if (facts_.job.artwork->items.size() < 400)
-                for (const auto& item : facts_.job.artwork->items)
-                    if (!artwork::isHidden(*facts_.job.artwork, item) &&
-                        std::find(facts_.selection.begin(), facts_.selection.end(), item.id) == facts_.selection.end())
-                        targets.push_back(artwork::boundsOf(item));
-            const Box box = selectionBox();
-            snap_ = snapped({box.low + by, box.high + by}, targets, reach());
-            by += snap_.shift;
-        }
-        preview_ = Transform::moved(by);
+        dragMove(now, modifiers);
     } else if (drag_ == Drag::scale) {
         dragScale(now, modifiers);
     } else if (drag_ == Drag::turn) {
@@ -274,6 +264,50 @@ void BenchView::dragTo(QPointF screen, Qt::KeyboardModifiers modifiers) {
     }
     update();
     Q_EMIT shownChanged();
+}
+
+/// Pieces snap by the point or centre they were taken hold of at, else by the edges and middles of their bounds.
+void BenchView::dragMove(Vec2 now, Qt::KeyboardModifiers modifiers) {
+    const auto& art = *facts_.job.artwork;
+    Vec2 by = now - from_;
+    if (modifiers & Qt::ShiftModifier) (std::abs(by.x) > std::abs(by.y) ? by.y : by.x) = 0;
+    snap_ = {};
+    pointDrag_.snap.reset();
+    if (!(modifiers & (Qt::ControlModifier | Qt::ShiftModifier)) && takenHoldOf()) {
+        const Vec2 to = pointDrag_.at + by;
+        if (const auto at = pointDrag_.snaps->near(to, reach(), {}); at && at->kind <= mend::Snap::Kind::centre) {
+            pointDrag_.snap = at;
+            preview_ = Transform::moved(by + at->at - to);
+            return;
+        }
+    }
+    if (!(modifiers & Qt::ControlModifier)) {
+        std::vector<Box> targets{job::sheetOf(facts_.job.stock)};
+        if (art.items.size() < 400)
+            for (const auto& item : art.items)
+                if (!artwork::isHidden(art, item) && !std::binary_search(chosen_.begin(), chosen_.end(), item.id))
+                    targets.push_back(artwork::boundsOf(item));
+        const Box box = selectionBox();
+        snap_ = snapped({box.low + by, box.high + by}, targets, reach());
+        by += snap_.shift;
+    }
+    preview_ = Transform::moved(by);
+}
+
+/// Whether the drag began at a point or a centre of what is moved; looked up once for a drag.
+bool BenchView::takenHoldOf() {
+    auto& drag = pointDrag_;
+    if (!drag.snaps) {
+        const auto& art = *facts_.job.artwork;
+        artwork::Ids others;
+        for (const auto& item : art.items)
+            if (!std::binary_search(chosen_.begin(), chosen_.end(), item.id)) others.push_back(item.id);
+        const auto own = mend::Snaps(art, {}, others).near(from_, reach(), {});
+        drag.holds = own && own->kind <= mend::Snap::Kind::centre;
+        if (drag.holds) drag.at = own->at;
+        drag.snaps.emplace(art, mend::PointRefs{}, facts_.selection);
+    }
+    return drag.holds;
 }
 
 void BenchView::dragScale(Vec2 now, Qt::KeyboardModifiers modifiers) {
@@ -312,6 +346,7 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
     } else if (beyondThreshold_ && (done == Drag::move || done == Drag::scale || done == Drag::turn)) {
         const Transform by = preview_;
         preview_ = {};
+        pointDrag_ = {};
         Q_EMIT transformAsked(done == Drag::move ? tr("Move") : done == Drag::scale ? tr("Scale") : tr("Turn"), by);
     } else if (done == Drag::tab && tab_ && beyondThreshold_) {
         if (const auto at = alongOutline(facts_.job, tab_->item, tab_->opening, now)) {
@@ -319,9 +354,14 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
             Q_EMIT tabsAsked(tab_->step, tab_->item, tab_->opening, tab_->along);
         }
     } else if (done == Drag::area) {
-        Box box;
-        if (beyondThreshold_) box.take(from_), box.take(now);
-        Q_EMIT areaAsked(box);
+        Ring corners;
+        if (beyondThreshold_ && !brushed_.empty())
+            corners = thinned(brushed_, 1 / scale_, true);
+        else if (beyondThreshold_)
+            corners = {from_, {now.x, from_.y}, now, {from_.x, now.y}};
+        if (corners.size() < 3) corners.clear();
+        brushed_.clear();
+        Q_EMIT areaAsked(corners);
     } else if (done == Drag::brush) {
         Q_EMIT brushAsked(tool_ == BenchTool::erase, brushed_);
         brushed_.clear();

@@ -40,7 +40,7 @@ Q_SIGNALS:
     void transformAsked(const QString& label, const ferro::Transform& by);
     void tabsAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening,
                    const std::vector<double>& along);
-    void areaAsked(const ferro::Box& area);
+    void areaAsked(const ferro::Ring& corners);
     void brushAsked(bool erases, const ferro::Ring& points);
     void shapeAsked(ferro::Vec2 from, ferro::Vec2 to);
     void pointsChosen(const ferro::mend::PointRefs& points);
@@ -101,6 +101,8 @@ private:
     void pressShape(QMouseEvent* event);
     void pressSelect(QMouseEvent* event);
     void dragTo(QPointF screen, Qt::KeyboardModifiers modifiers);
+    void dragMove(Vec2 now, Qt::KeyboardModifiers modifiers);
+    [[nodiscard]] bool takenHoldOf();
     void dragScale(Vec2 now, Qt::KeyboardModifiers modifiers);
     [[nodiscard]] Vec2 snappedPlace(Vec2 at);
     void dragShape(Vec2 now, Qt::KeyboardModifiers modifiers);
@@ -137,7 +139,8 @@ private:
     struct {
         mend::PointRef ref; // what is dragged
         Side side = Side::before;
-        Vec2 at; // where it was
+        Vec2 at;            // where it was
+        bool holds = false; // of pieces: by a point or a centre
         std::optional<mend::Snaps> snaps;
         std::vector<Vec2> neighbours;
         std::optional<mend::Snap> snap;

@@ -2,6 +2,7 @@
 
 #include "app/shell/session.h"
 #include "mend/repair.h"
+#include "proof/timing.h"
 
 #include <span>
 
@@ -113,8 +114,15 @@ void Auditor::mendFaults(const QString& label, std::vector<mend::Fault> which) {
 }
 
 void Auditor::thinChosen() {
-    repair(tr("Thin points"), [art = session_.job().artwork, chosen = session_.selection(), within = tolerances().thin](
-                                  Progress&) { return mend::withThinned(*art, chosen, within); });
+    repair(tr("Thin points"),
+           [job = session_.job(), chosen = session_.selection(), within = tolerances().thin](Progress& progress) {
+               auto thinned = mend::withThinned(*job.artwork, chosen, within);
+               if (!thinned || thinned->count == 0) return thinned;
+               const auto after = job::withArtwork(job, thinned->artwork);
+               if (const auto time = proof::timeBeforeAndAfter(job, after, progress); !time.empty())
+                   thinned->did += "; " + time;
+               return thinned;
+           });
 }
 
 template<class Work> void Auditor::repair(const QString& label, Work work) {

@@ -366,7 +366,7 @@ void MainWindow::refreshBench() {
     facts.shape = session_.shapes().settings();
     if (session_.station() == StationId::source) {
         if (session_.tracer().look()) facts.job.artwork = session_.tracer().look();
-        facts.area = session_.tracer().area();
+        facts.area = session_.tracer().areaOutline();
         facts.only = session_.tracer().only();
         for (const auto& patch : session_.tracer().patches()) facts.patches.push_back(patch.area);
         facts.patch = session_.tracer().patch();

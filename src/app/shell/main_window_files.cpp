@@ -120,13 +120,19 @@ void MainWindow::letterText() {
         if (const auto* item = artwork::find(*session_.job().artwork, id))
             for (const auto& group : session_.job().artwork->groups)
                 if (group.id == item->group && group.lettering) chosen = &group;
-    TextDialog dialog(chosen ? *chosen->lettering : artwork::Lettering{}, session_.job().units, !chosen, this);
+    std::optional<Path> line; // that a new text may stand on
+    if (!chosen && session_.selection().size() == 1)
+        if (const auto* item = artwork::find(*session_.job().artwork, session_.selection()[0]);
+            item && artwork::shapeOf(*item) && !artwork::shapeOf(*item)->piece.outline.segments.empty())
+            line = artwork::placed(*item).outline;
+    TextDialog dialog(chosen ? *chosen->lettering : artwork::Lettering{}, session_.job().units, !chosen, line, this);
     if (dialog.exec() != QDialog::Accepted) return;
     const auto before = session_.job().artwork->lastId;
     const auto& art = *session_.job().artwork;
     const auto changed = [&]() -> Result<artwork::Artwork> {
         if (chosen) return artwork::withTextChanged(art, chosen->id, dialog.lettering());
-        auto added = artwork::withText(art, dialog.lettering(), job::sheetOf(session_.job().stock).centre(), "text");
+        const Vec2 at = dialog.lettering().along ? Vec2{} : job::sheetOf(session_.job().stock).centre();
+        auto added = artwork::withText(art, dialog.lettering(), at, "text");
         if (!added) return added.problem();
         return std::move(added->artwork);
     }();

@@ -3,11 +3,14 @@
 #include "artwork/text.h"
 
 #include <QDialogButtonBox>
+#include <QDirIterator>
+#include <QStandardPaths>
 
 namespace ferro::app {
 
-TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool isNew, QWidget* parent)
-    : QDialog(parent), from_(lettering) {
+TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool isNew, std::optional<Path> line,
+                       QWidget* parent)
+    : QDialog(parent), from_(lettering), line_(std::move(line)) {
     setObjectName("textDialog");
     setWindowTitle(isNew ? tr("Letter a text") : tr("Change the text"));
     auto* column = new QVBoxLayout(this);
@@ -22,10 +25,13 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool is
     face_ = new QComboBox;
     face_->setObjectName("textFace");
     face_->setFixedWidth(150);
-    for (const auto& face : artwork::shippedFaces()) face_->addItem(QString::fromStdString(face));
-    if (face_->findText(QString::fromStdString(lettering.face)) < 0)
-        face_->addItem(QString::fromStdString(lettering.face));
-    face_->setCurrentText(QString::fromStdString(lettering.face));
+    face_->setMaxVisibleItems(18);
+    for (const auto& face : artwork::shippedFaces())
+        face_->addItem(QString::fromStdString(face), QString::fromStdString(face));
+    addInstalledFaces();
+    const auto now = QString::fromStdString(lettering.face);
+    if (face_->findData(now) < 0) face_->addItem(QFileInfo(now).completeBaseName(), now);
+    face_->setCurrentIndex(face_->findData(now));
     column->addLayout(row(tr("Face"), face_));
     const auto field = [&](const QString& label, const char* name, double value, double low, double high) {
         auto* made = new QuantityField(label, Measure::length);
@@ -43,6 +49,11 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool is
     align_ = new WordChoice(tr("Lines"), {tr("left"), tr("centre"), tr("right")});
     align_->setChosen(static_cast<int>(lettering.align));
     column->addWidget(align_);
+    along_ = new QCheckBox(from_.along && !line_ ? tr("Along its line") : tr("Along the chosen line"));
+    along_->setObjectName("textAlong");
+    along_->setChecked(from_.along.has_value());
+    along_->setVisible(from_.along || line_);
+    column->addWidget(along_);
     column->addWidget(captionLabel(tr("“single line” is for scribing. A text can be changed until it is ungrouped.")));
     auto* buttons = new QDialogButtonBox;
     auto* take = buttons->addButton(isNew ? tr("Add the text") : tr("Change it"), QDialogButtonBox::AcceptRole);
@@ -53,10 +64,36 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool is
     column->addWidget(buttons);
 }
 
+/// The fonts of the machine, by the names of their files: a job carries the outlines, so it need not have them
+/// elsewhere.
+void TextDialog::addInstalledFaces() {
+    QStringList folders = QStandardPaths::standardLocations(QStandardPaths::FontsLocation);
+    folders << "/usr/share/fonts"
+            << "/usr/local/share/fonts";
+    folders.removeDuplicates();
+    QMap<QString, QString> found; // by name, so that the list is in order
+    for (const auto& folder : folders) {
+        QDirIterator files(folder, {"*.ttf", "*.otf"}, QDir::Files, QDirIterator::Subdirectories);
+        while (files.hasNext() && found.size() < 2000) {
+            const QFileInfo file(files.next());
+            found.insert(file.completeBaseName(), file.absoluteFilePath());
+        }
+    }
+    if (!found.isEmpty()) face_->insertSeparator(face_->count());
+    for (auto at = found.cbegin(); at != found.cend(); ++at) {
+        face_->addItem(at.key(), at.value());
+        face_->setItemData(face_->count() - 1, at.value(), Qt::ToolTipRole);
+    }
+}
+
 artwork::Lettering TextDialog::lettering() const {
     auto out = from_;
     out.text = words_->toPlainText().toStdString();
-    out.face = face_->currentText().toStdString();
+    out.face = face_->currentData().toString().toStdString();
+    if (!along_->isChecked())
+        out.along.reset();
+    else if (line_)
+        out.along = line_;
     out.capHeight = height_->quantity();
     out.tracking = tracking_->quantity();
     out.align = static_cast<artwork::Lettering::Align>(align_->chosen());

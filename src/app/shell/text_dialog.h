@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDialog>
 #include <QPlainTextEdit>
@@ -17,15 +18,19 @@ namespace ferro::app {
 class TextDialog : public QDialog {
     Q_OBJECT
 public:
-    TextDialog(const artwork::Lettering& lettering, Units units, bool isNew, QWidget* parent);
+    /// `line`: the chosen one, which the letters may stand on.
+    TextDialog(const artwork::Lettering& lettering, Units units, bool isNew, std::optional<Path> line, QWidget* parent);
     [[nodiscard]] artwork::Lettering lettering() const;
 
 private:
+    void addInstalledFaces();
     artwork::Lettering from_;
+    std::optional<Path> line_;
     QPlainTextEdit* words_;
     QComboBox* face_;
     QuantityField *height_, *tracking_;
     WordChoice* align_;
+    QCheckBox* along_;
 };
 
 } // namespace ferro::app

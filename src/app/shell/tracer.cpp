@@ -67,8 +67,14 @@ void Tracer::setOnly(const Box& area) {
     Q_EMIT changed();
 }
 
-void Tracer::setArea(const Box& area) {
-    area_ = area;
+Box Tracer::area() const {
+    Box box;
+    for (const Vec2 corner : area_) box.take(corner);
+    return box;
+}
+
+void Tracer::setArea(const Ring& corners) {
+    area_ = corners;
     Q_EMIT changed();
 }
 
@@ -127,7 +133,8 @@ void Tracer::cropToArea() {
     const auto back = item ? item->place.inverse() : std::nullopt;
     if (!back || area_.empty()) return;
     auto step = picture::freshStep(picture::CleanStep::Kind::crop);
-    for (const Vec2 corner : {area_.low, Vec2{area_.high.x, area_.low.y}, area_.high, Vec2{area_.low.x, area_.high.y}})
+    const Box box = area();
+    for (const Vec2 corner : {box.low, Vec2{box.high.x, box.low.y}, box.high, Vec2{box.low.x, box.high.y}})
         step.area.take((*back)(corner));
     auto steps = cleanSteps();
     steps.push_back(std::move(step));

@@ -37,8 +37,10 @@ public:
     void setOnly(const Box& area);
     [[nodiscard]] const Box& only() const { return whole_.only; }
     /// What was drawn on the bench to be one of these, or to crop by.
-    [[nodiscard]] const Box& area() const { return area_; }
-    void setArea(const Box& area);
+    /// What was drawn on the picture with the Area tool: corners on the sheet, and its bounds; empty: nothing.
+    [[nodiscard]] const Ring& areaOutline() const { return area_; }
+    [[nodiscard]] Box area() const;
+    void setArea(const Ring& corners);
 
     [[nodiscard]] const std::vector<picture::CleanStep>& cleanSteps() const;
     /// Shown at once on a smaller copy, then done on the whole picture and kept.
@@ -62,7 +64,7 @@ private:
     trace::Settings whole_;
     std::vector<trace::Patch> patches_;
     int patch_ = -1;
-    Box area_;
+    Ring area_;
     std::shared_ptr<const trace::Traced> result_;
     artwork::ItemId item_;
     Transform place_;

@@ -185,8 +185,7 @@ AreaSection::AreaSection(Session& session) : Section(tr("Parts of the picture"))
     only_ = button(tr("Trace only this"), "areaOnly", [&tracer] { tracer.setOnly(tracer.area()); });
     crop_ = button(tr("Crop to it"), "areaCrop", [&tracer] { tracer.cropToArea(); });
     patch_ = button(tr("Patch here"), "areaPatch", [&tracer] {
-        const auto& a = tracer.area();
-        if (!a.empty()) tracer.addPatch({a.low, {a.high.x, a.low.y}, a.high, {a.low.x, a.high.y}});
+        if (!tracer.areaOutline().empty()) tracer.addPatch(tracer.areaOutline());
     });
     whole_ = button(tr("Trace all again"), "areaWhole", [&tracer] { tracer.setOnly({}); });
     previous_ = button(tr("‹"), "patchPrevious", [&tracer] { tracer.choosePatch(tracer.patch() - 1); });
@@ -220,7 +219,7 @@ void AreaSection::refresh() {
         drawn ? tr("An area of %1 × %2 is drawn.")
                     .arg(QString::fromStdString(shown(tracer.area().width(), Measure::length, session_.job().units)),
                          QString::fromStdString(shown(tracer.area().height(), Measure::length, session_.job().units)))
-              : tr("Draw an area with the Area tool above the bench."));
+              : tr("Draw an area with the Area tool above the bench, with Shift freely round a part."));
     for (auto* b : {only_, crop_, patch_}) b->setEnabled(drawn);
     whole_->setVisible(!tracer.only().empty());
     const bool any = !tracer.patches().empty();

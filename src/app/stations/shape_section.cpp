@@ -128,6 +128,17 @@ ChooseSection::ChooseSection(Session& session) : Section(tr("Choose")), session_
     };
     add(buttonRow({form(tr("Open lines"), "chooseOpen", artwork::Form::openLines),
                    form(tr("Circles"), "chooseCircles", artwork::Form::circles)}));
+    const auto flag = [&](const QString& label, const char* name, artwork::Flag which) {
+        auto* made = plainButton(label, name);
+        connect(made, &QPushButton::clicked, this, [this, label, which] {
+            const auto next = artwork::withFlag(*session_.job().artwork, session_.selection(), which, true);
+            if (session_.apply(label, job::withArtwork(session_.job(), next))) session_.select({});
+        });
+        onSome_.push_back(made);
+        return made;
+    };
+    add(buttonRow({flag(tr("Hide these"), "chooseHide", artwork::Flag::hidden),
+                   flag(tr("Lock these"), "chooseLock", artwork::Flag::locked)}));
     size_ = new QuantityField(tr("All up to"), Measure::length);
     size_->edit()->setObjectName("chooseUpTo");
     size_->setRange(0, 10'000);
