@@ -1,6 +1,8 @@
 #include "artwork/edits.h"
 #include "support/shapes.h"
 
+#include <random>
+
 using namespace ferro;
 using namespace ferro::artwork;
 
@@ -54,4 +56,22 @@ TEST_CASE("edits: groups nest, move together and come apart from the outside in"
     CHECK(copies.ids.size() == 3);
     CHECK(withGroupMates(copies.artwork, {copies.ids[0]}).size() >= 2);
     CHECK(withRemoved(grouped, {ids[0], ids[1], ids[2]})->groups.empty());
+}
+
+TEST_CASE("edits: things are found by their number in whatever order they lie", "[property]") {
+    std::vector<Piece> pieces(300, Piece{rectangle({0, 0}, {2, 1}), {}});
+    auto art = artwork::withPieces({}, pieces, "cut", "token").artwork;
+    std::mt19937 random(4);
+    for (int round = 0; round < 20; ++round) {
+        for (const auto& item : art.items) {
+            const auto* found = artwork::find(art, item.id);
+            REQUIRE(found == &item);
+        }
+        CHECK(artwork::find(art, artwork::ItemId{art.lastId + 1}) == nullptr);
+        CHECK(artwork::find(art, artwork::ItemId{}) == nullptr);
+        // Some are moved in the order, some taken out.
+        for (int i = 0; i < 40; ++i)
+            std::swap(art.items[random() % art.items.size()], art.items[random() % art.items.size()]);
+        art.items.erase(art.items.begin() + static_cast<std::ptrdiff_t>(random() % art.items.size()));
+    }
 }

@@ -93,6 +93,80 @@ TEST_CASE("points of pieces: opened, parted and joined, also across pieces that 
     CHECK(distance(*mend::placeOf(more->artwork, more->chosen.at(0)), {4, 0}) < 1e-3);
 }
 
+TEST_CASE("points of pieces: any hundred edits leave sound pieces, and the same hundred leave the same", "[property]") {
+    const auto sound = [](const artwork::Artwork& art) {
+        for (const auto& item : art.items) {
+            const auto& piece = artwork::shapeOf(item)->piece;
+            INFO(toText(piece.outline));
+            const auto line = [&](const Path& path, bool outer) {
+                REQUIRE_FALSE(path.segments.empty());
+                if (path.closed) {
+                    REQUIRE(path.end() == path.start);
+                    REQUIRE((areaOf(path) == 0 || (areaOf(path) > 0) == outer));
+                }
+                for (std::size_t k = 0; k < path.segments.size(); ++k) {
+                    const auto& s = path.segments[k];
+                    REQUIRE((isFinite(s.end) && isFinite(s.a) && isFinite(s.b)));
+                    if (s.kind == Segment::Kind::arc)
+                        REQUIRE(distance(path.from(k), s.a) == Approx(distance(s.end, s.a)).epsilon(1e-6).margin(1e-6));
+                }
+            };
+            line(piece.outline, true);
+            for (const auto& opening : piece.openings) line(opening, false);
+            REQUIRE((piece.openings.empty() || piece.outline.closed));
+        }
+    };
+    const auto edited = [&](unsigned seed) {
+        std::mt19937 random(seed);
+        const auto below = [&](std::size_t n) { return static_cast<std::size_t>(random() % n); };
+        std::uniform_real_distribution<double> off(-4, 4);
+        auto art =
+            drawn({{test::curvedBlob(seed, {0, 0}, 30), {wound(circle({2, 1}, 5), false)}},
+                   {rectangle({60, 0}, {100, 30}, 5), {}},
+                   {Path{{0, 60}, {Segment::line({20, 60}), Segment::arc({20, 70}, {30, 70}, true)}, false}, {}}});
+        art.items[1].place = Transform::rotated(0.3 * seed, {70, 10});
+        std::size_t done = 0;
+        for (int round = 0; round < 100 && !art.items.empty(); ++round) {
+            artwork::Ids ids;
+            for (const auto& item : art.items) ids.push_back(item.id);
+            const auto marks = mend::pointsOf(art, ids);
+            PointRefs refs;
+            for (std::size_t n = 1 + below(3); n > 0; --n) refs.push_back(marks[below(marks.size())].ref);
+            const auto& mark = marks[below(marks.size())];
+            const Vec2 to = mark.at + Vec2{off(random), off(random)};
+            const auto one = mark.ref;
+            using mend::PointForm;
+            const auto edit = [&]() -> Result<mend::PointEdit> {
+                switch (below(9)) {
+                case 0: return mend::withPointsMoved(art, refs, {off(random), off(random)});
+                case 1: return mend::withHandleMoved(art, one, below(2) ? Side::before : Side::after, to, below(2));
+                case 2: return below(3) ? mend::withPointAdded(art, one, 0.3) : mend::withPointsRemoved(art, refs);
+                case 3: return mend::withPointAdded(art, one, 0.6);
+                case 4: return mend::withPointsFormed(art, refs, PointForm::smooth);
+                case 5: return mend::withPointsFormed(art, refs, static_cast<PointForm>(below(4)));
+                case 6: return mend::withBulge(art, one, to);
+                case 7: return below(4) ? mend::withPointsMoved(art, {one}, to - mark.at) : mend::withSplit(art, {one});
+                default: return mend::withEndsJoined(art, {one, marks[below(marks.size())].ref}, 1);
+                }
+            }();
+            if (!edit) { // refused with a reason, and nothing has changed
+                REQUIRE_FALSE(edit.problem().what.empty());
+                continue;
+            }
+            ++done;
+            art = edit->artwork;
+            sound(art);
+            for (const auto& ref : edit->chosen) REQUIRE(mend::placeOf(art, ref));
+        }
+        CHECK(done > 40);
+        return art;
+    };
+    for (unsigned seed = 1; seed <= 12; ++seed) {
+        CAPTURE(seed);
+        CHECK(edited(seed) == edited(seed));
+    }
+}
+
 TEST_CASE("snaps: points before centres before tangents before lines, and level with the neighbours") {
     const auto art = drawn({{rectangle({0, 0}, {30, 20}), {}}, {circle({60, 10}, 5), {}}});
     const PointRefs dragged{{art.items[0].id, -1, 2}};

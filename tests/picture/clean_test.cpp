@@ -3,6 +3,8 @@
 #include "geometry/flatten.h"
 #include "support/ink.h"
 
+#include <random>
+
 using namespace ferro;
 using picture::CleanStep;
 using Kind = CleanStep::Kind;
@@ -130,4 +132,38 @@ TEST_CASE("clean: values out of range are told with the step, hostile ones too, 
     REQUIRE(small);
     CHECK(small->picture.count() <= 10'200);
     CHECK(small->pxPerMm == Approx(pxPerMm * small->picture.width / 300.0));
+}
+
+TEST_CASE("clean: despeckling leaves no patch under its size, dark or light, and every larger one as it was",
+          "[property]") {
+    for (unsigned seed = 1; seed <= 12; ++seed) {
+        CAPTURE(seed);
+        std::mt19937 random(seed);
+        picture::Grey from{160, 120, std::vector<std::uint8_t>(160 * 120, 230)};
+        const auto block = [&](int x, int y, int w, int h, std::uint8_t grey) {
+            for (int row = std::max(0, y); row < std::min(120, y + h); ++row)
+                for (int column = std::max(0, x); column < std::min(160, x + w); ++column)
+                    from.values[static_cast<std::size_t>(row * 160 + column)] = grey;
+        };
+        // Large areas with openings that stay, and specks apart from them: in rows, so that none touch.
+        for (int i = 0; i < 4; ++i) {
+            block(4 + i * 40, 6, 30, 30, 30);
+            block(12 + i * 40, 14, 12, 12, 230);
+        }
+        const auto clear = from;
+        std::size_t specks = 0;
+        for (int y = 44; y < 112; y += 8)
+            for (int x = 4; x < 152; x += 8) {
+                const int w = 1 + static_cast<int>(random() % 3), h = 1 + static_cast<int>(random() % 3);
+                if (random() % 3) block(x, y, w, h, 20), ++specks;
+            }
+        for (int i = 0; i < 4; ++i) block(8 + i * 40, 9, 2, 2, 235); // light ones in the dark
+        const auto out = cleaned(pictureFrom(from), {step(Kind::despeckle, 10 / (pxPerMm * pxPerMm))}); // under 10 px
+        CHECK(specks > 50);
+        std::size_t off = 0;
+        for (std::size_t i = 0; i < out.values.size(); ++i) off += std::abs(out.values[i] - clear.values[i]) > 6;
+        CHECK(off == 0);
+        const auto kept = cleaned(pictureFrom(from), {step(Kind::despeckle, 0.9 / (pxPerMm * pxPerMm))});
+        CHECK(kept.values == from.values);
+    }
 }

@@ -114,3 +114,51 @@ TEST_CASE("bench: zoom keeps the place under the pointer, and a picture comes in
     w.until([&] { return w.job().artwork->items.size() == 3; }, "the pasted picture is there");
     CHECK(w.session->station() == app::StationId::source);
 }
+
+TEST_CASE(
+    "bench: a crowd of pieces is drawn in the background, in the colours of what is chosen, and moves with the view") {
+    Window w;
+    std::vector<Piece> pieces;
+    for (int i = 0; i < 900; ++i) {
+        const Vec2 low{20.0 + i % 45 * 10, 20.0 + i / 45 * 10};
+        pieces.push_back({rectangle(low, low + Vec2{8, 8}), {}});
+    }
+    auto added = artwork::withPieces(*w.job().artwork, std::move(pieces), "cut", "token");
+    const auto ids = added.ids;
+    w.session->apply("Draw", job::withArtwork(w.job(), std::move(added.artwork)));
+    w.session->goTo(app::StationId::mend);
+    w.settle();
+    const auto shown = [&] {
+        (void)w.bench()->grab();
+        w.until([&] { return !w.bench()->isBehind(); }, "the crowd is drawn");
+        return w.bench()->grab().toImage();
+    };
+    const auto at = [&](const QImage& image, Vec2 p) { return image.pixelColor(w.bench()->toScreen(p).toPoint()); };
+    const QColor oxide = app::theme().color(app::Token::oxide);
+    const auto any = [&](const QImage& image, Vec2 p) { // on the line, wherever its pixel fell
+        bool found = false;
+        for (const double dx : {-0.5, 0.0, 0.5}) found = found || test::like(at(image, p + Vec2{dx, 0}), oxide, 70);
+        return found;
+    };
+    CHECK_FALSE(any(shown(), {20, 24}));
+    w.act("editSelectAll");
+    QCoreApplication::processEvents();
+    REQUIRE(w.session->selection().size() == 900);
+    const auto chosen = shown();
+    CHECK(any(chosen, {20, 24}));
+    CHECK(any(chosen, {430, 204}));
+    w.clickAt({500, 300});
+    w.session->select({ids[10]});
+    QCoreApplication::processEvents();
+    const auto one = shown();
+    CHECK(any(one, {120, 24}));
+    CHECK_FALSE(any(one, {20, 24}));
+    // Moved about, what was drawn comes along at once.
+    w.bench()->centreOn({300, 150});
+    const auto moved = w.bench()->grab().toImage();
+    CHECK(any(moved, {120, 24}));
+    CHECK(test::like(at(shown(), {24, 24}), at(one, {24, 24}), 12));
+    w.bench()->zoomBy(2, w.bench()->toScreen({124, 24})); // its handles are apart now
+    w.drag({124, 24}, {124, 54}, Qt::ControlModifier);
+    CHECK(artwork::boundsOf(w.job().artwork->items[10]).low.y == Approx(50).margin(1));
+}

@@ -100,6 +100,7 @@ public:
         auto* b = bench();
         const QPoint a = b->toScreen(from).toPoint(), z = b->toScreen(to).toPoint();
         QTest::mousePress(b, Qt::LeftButton, keys, a);
+        QCoreApplication::processEvents(); // a hand is slower than the loop
         for (int i = 1; i <= 6; ++i) {
             const QPointF p = QPointF(a) + (QPointF(z) - QPointF(a)) * i / 6.0;
             QMouseEvent move(QEvent::MouseMove, p, b->mapToGlobal(p), Qt::NoButton, Qt::LeftButton, keys);
