@@ -1,18 +1,26 @@
 #include "picture/pixel_work.h"
 
 #include <dlfcn.h>
+#include <filesystem>
 
 namespace ferro::picture {
 
 Result<const PixelWork*> pixelWork() {
-    // Once and for all threads; it stays for the life of the program. Found by the program's own search path: beside
-    // it, or in the library folder of an installation.
+    // Once and for all threads; it stays for the life of the program. Beside the program, or in the library folder of
+    // an installation; by its whole path, because a search path is not everyone's (the sanitizers look by their own).
     static const auto found = []() -> Result<const PixelWork*> {
-        void* module = dlopen("ferro-pixels.so", RTLD_NOW | RTLD_LOCAL);
-        const auto entry = module ? reinterpret_cast<const PixelWork* (*)()>(dlsym(module, "ferroPixelWork")) : nullptr;
-        if (entry) return entry();
-        const char* why = dlerror();
-        return Problem{.what = fmt::format("The picture operations could not be loaded ({}).", why ? why : "no entry"),
+        std::error_code none;
+        const auto folder = std::filesystem::read_symlink("/proc/self/exe", none).parent_path();
+        std::string why;
+        for (const char* place : {"ferro-pixels.so", "../lib/ferrograph/ferro-pixels.so"}) {
+            const auto file = folder / place;
+            void* module = dlopen(file.c_str(), RTLD_NOW | RTLD_LOCAL);
+            const auto entry =
+                module ? reinterpret_cast<const PixelWork* (*)()>(dlsym(module, "ferroPixelWork")) : nullptr;
+            if (entry) return entry();
+            if (const char* said = dlerror(); said && why.empty()) why = said;
+        }
+        return Problem{.what = fmt::format("The picture operations could not be loaded ({}).", why),
                        .where = "ferro-pixels.so",
                        .mend = "Install Ferrograph anew: this file belongs to it."};
     }();
