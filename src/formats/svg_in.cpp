@@ -3,6 +3,7 @@
 #include "artwork/text.h"
 #include "formats/svg.h"
 #include "formats/svg_style_internal.h"
+#include "formats/svg_text_internal.h"
 #include "formats/svg_values_internal.h"
 #include "geometry/combine.h"
 #include "geometry/flatten.h"
@@ -283,38 +284,13 @@ private:
         }
     }
 
-    void letter(std::string words, Vec2 at, const SvgStyle& style, const Transform& place, const std::string& layer,
-                std::string called) {
-        while (!words.empty() && words.back() == ' ') words.pop_back();
-        if (words.empty() || !style.shown || (!style.filled && !style.stroked)) return;
-        const double size = lengthFrom(style.fontSize, 16).value_or(16);
-        const auto has = [&](std::string_view part) {
-            return std::search(style.family.begin(), style.family.end(), part.begin(), part.end(), [](char a, char b) {
-                       return std::tolower(static_cast<unsigned char>(a)) == b;
-                   }) != style.family.end();
-        };
-        const std::string face = has("stencil")                      ? "stencil"
-                                 : has("condensed") || has("narrow") ? "sign narrow"
-                                                                     : "sign bold";
-        if (!(size > 0 && size < 1e5)) return;
-        // At a cap height of 1, then as large as the em says: y is down here.
-        artwork::Lettering l{words, face, 1};
-        l.align = style.anchor == SvgStyle::Anchor::middle ? artwork::Lettering::Align::centre
-                  : style.anchor == SvgStyle::Anchor::end  ? artwork::Lettering::Align::right
-                                                           : artwork::Lettering::Align::left;
-        auto letters = artwork::lettered(l);
-        if (!letters) return notice(fmt::format("A text was left out: {}", letters.problem().what));
-        notice(fmt::format("Text is set in our face “{}”{}.", face,
-                           style.family.empty() ? std::string()
-                                                : fmt::format(" instead of “{}”", style.family.substr(0, 60))));
-        const double k = size * artwork::capHeightOf(face);
-        const Transform own = place * Transform::moved(at) * Transform::scaled(k, -k);
-        for (auto& piece : letters->pieces) {
-            piece = transformed(piece, own);
-            piece.outline = piece.outline.closed ? wound(std::move(piece.outline), true) : std::move(piece.outline);
-            for (auto& opening : piece.openings) opening = wound(std::move(opening), false);
-        }
-        put(std::move(letters->pieces), layer, std::move(called));
+    void letter(const std::string& words, Vec2 at, const SvgStyle& style, const Transform& place,
+                const std::string& layer, std::string called) {
+        if (!style.shown || (!style.filled && !style.stroked)) return;
+        auto letters =
+            svgLetters(words, style, lengthFrom(style.fontSize, 16).value_or(16), place * Transform::moved(at));
+        if (!letters.notice.empty()) notice(std::move(letters.notice));
+        if (!letters.pieces.empty()) put(std::move(letters.pieces), layer, std::move(called));
     }
 
     void put(std::vector<Piece> pieces, const std::string& layer, std::string name) {

@@ -116,14 +116,16 @@ Vec2 placeInOwn(const Item& item, Vec2 at) {
 
 /// The points of a changed line that lie where chosen ones lay.
 Numbers samePlaces(const Path& old, const Numbers& numbers, const Path& now) {
+    std::map<std::pair<double, double>, std::size_t> where;
+    for (std::size_t i = 0; i < ferro::pointsOf(now); ++i) {
+        const Vec2 p = pointOf(now, i);
+        where.try_emplace({p.x, p.y}, i);
+    }
     Numbers out;
-    const auto count = ferro::pointsOf(now);
-    for (const auto n : numbers)
-        for (std::size_t i = 0; i < count; ++i)
-            if (pointOf(now, i) == pointOf(old, n)) {
-                out.push_back(i);
-                break;
-            }
+    for (const auto n : numbers) {
+        const Vec2 p = pointOf(old, n);
+        if (const auto at = where.find({p.x, p.y}); at != where.end()) out.push_back(at->second);
+    }
     return out;
 }
 

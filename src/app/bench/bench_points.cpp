@@ -52,15 +52,14 @@ void BenchView::pressPoints(QMouseEvent* event) {
     const QPointF at = event->position();
     const auto isNear = [&](Vec2 place) { return QLineF(toScreen(place), at).length() <= near; };
     pointDrag_ = {};
-    for (const auto& mark : facts_.points) {
-        if (!isChosen(facts_, mark.ref)) continue;
-        for (const Side side : {Side::before, Side::after})
-            if (const auto& handle = side == Side::before ? mark.before : mark.after; handle && isNear(*handle)) {
-                drag_ = Drag::handle;
-                pointDrag_.ref = mark.ref, pointDrag_.side = side, pointDrag_.at = *handle;
-                return;
-            }
-    }
+    for (const auto& mark : facts_.points)
+        for (const Side side : {Side::before, Side::after}) {
+            const auto& handle = side == Side::before ? mark.before : mark.after;
+            if (!handle || !isNear(*handle) || !isChosen(facts_, mark.ref)) continue; // only theirs are shown
+            drag_ = Drag::handle;
+            pointDrag_.ref = mark.ref, pointDrag_.side = side, pointDrag_.at = *handle;
+            return;
+        }
     const mend::PointMark* hit = nullptr;
     for (const auto& mark : facts_.points) // the nearest, of those that are as near a chosen one
         if (isNear(mark.at)) {
@@ -133,16 +132,16 @@ void BenchView::releasePoints(Drag done, Qt::KeyboardModifiers modifiers) {
         box.take(to);
         mend::PointRefs chosen;
         if (modifiers & Qt::ShiftModifier) chosen = facts_.chosenPoints;
+        const std::set<mend::PointRef> before(chosen.begin(), chosen.end());
         if (beyondThreshold_)
             for (const auto& mark : facts_.points)
-                if (box.contains(mark.at) && std::find(chosen.begin(), chosen.end(), mark.ref) == chosen.end())
-                    chosen.push_back(mark.ref);
+                if (box.contains(mark.at) && !before.contains(mark.ref)) chosen.push_back(mark.ref);
         if (!beyondThreshold_ && facts_.chosenPoints.empty() && !itemUnder(facts_, from_, reach()))
             Q_EMIT selectAsked({});
         else
             Q_EMIT pointsChosen(chosen);
-    } else if (!beyondThreshold_) {
-        return;
+    } else if (!beyondThreshold_) { // a click on one of several means it alone
+        if (done == Drag::points && !(modifiers & Qt::ShiftModifier)) Q_EMIT pointsChosen({drag.ref});
     } else if (done == Drag::points) {
         Q_EMIT pointsMoveAsked(to - drag.at);
     } else if (done == Drag::handle) {
