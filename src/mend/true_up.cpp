@@ -69,6 +69,56 @@ void findAmongCircles(const std::vector<Outline>& outlines, double tolerance, st
         }
 }
 
+/// Exact rectangles with sharp corners that are nearly as wide and as high as others, whichever way they are turned.
+void findAmongRectangles(const std::vector<Outline>& outlines, double tolerance, std::vector<Proposal>& out) {
+    struct Plate {
+        const Outline* outline;
+        Vec2 centre, along; ///< the direction of its first side
+        double first, second;
+    };
+    std::vector<Plate> plates;
+    for (const auto& o : outlines) {
+        const auto& s = o.path.segments;
+        if (!o.path.closed || s.size() != 4) continue;
+        const Vec2 a = s[0].end - o.path.start, b = s[1].end - s[0].end;
+        const bool square =
+            std::all_of(s.begin(), s.end(), [](const auto& x) { return x.kind == Segment::Kind::line; }) &&
+            std::abs(dot(a, b)) <= exact * length(a) && distance(a, s[1].end - s[2].end) <= exact && length(a) > 0 &&
+            length(b) > 0;
+        if (square) plates.push_back({&o, (o.path.start + s[1].end) / 2, unit(a), length(a), length(b)});
+    }
+    const auto alike = [&](const Plate& p, const Plate& q) { // a quarter turn makes no difference
+        const bool straight = std::abs(p.first - q.first) <= tolerance && std::abs(p.second - q.second) <= tolerance;
+        const bool turned = std::abs(p.first - q.second) <= tolerance && std::abs(p.second - q.first) <= tolerance;
+        return straight ? 1 : turned ? 2 : 0;
+    };
+    std::vector<bool> taken(plates.size(), false);
+    for (std::size_t i = 0; i < plates.size(); ++i) {
+        if (taken[i]) continue;
+        std::vector<std::pair<std::size_t, int>> same{{i, 1}};
+        for (std::size_t k = i + 1; k < plates.size(); ++k)
+            if (const int how = taken[k] ? 0 : alike(plates[i], plates[k])) same.emplace_back(k, how), taken[k] = true;
+        if (same.size() < 2) continue;
+        double first = 0, second = 0;
+        for (const auto& [k, how] : same)
+            first += how == 1 ? plates[k].first : plates[k].second,
+                second += how == 1 ? plates[k].second : plates[k].first;
+        first /= static_cast<double>(same.size()), second /= static_cast<double>(same.size());
+        for (const auto& [k, how] : same) {
+            const Plate& p = plates[k];
+            const double w = how == 1 ? first : second, h = how == 1 ? second : first;
+            if (std::abs(p.first - w) < exact && std::abs(p.second - h) < exact) continue;
+            const Vec2 half = p.along * (w / 2);
+            const bool ccw = areaOf(p.outline->path) > 0;
+            const Vec2 up = perpendicular(p.along) * ((ccw ? h : -h) / 2);
+            out.push_back(proposal(
+                Truth::size, *p.outline,
+                pathOf({p.centre - half - up, p.centre + half - up, p.centre + half + up, p.centre - half + up}, true),
+                fmt::format("as large as {} others", same.size() - 1)));
+        }
+    }
+}
+
 } // namespace
 
 std::string_view wordOf(Truth truth) { return words[static_cast<std::size_t>(truth)]; }
@@ -108,6 +158,7 @@ std::vector<Proposal> proposals(const artwork::Artwork& artwork, std::span<const
             out.push_back(proposal(Truth::symmetry, o, std::move(*even), "the same on both sides"));
     }
     findAmongCircles(outlines, tolerance, out);
+    findAmongRectangles(outlines, tolerance, out);
     return out;
 }
 

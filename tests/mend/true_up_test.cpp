@@ -146,3 +146,26 @@ TEST_CASE("true up: runs that are nearly arcs become one, near-symmetric outline
             CHECK((none.truth == Truth::straight || none.truth == Truth::level));
     }
 }
+
+TEST_CASE("true up: rectangles of nearly one size get their mean, turned or not, about their own middles") {
+    const auto plate = [](Vec2 middle, double w, double h, double turn) {
+        return Piece{
+            transformed(rectangle(middle - Vec2{w, h} / 2, middle + Vec2{w, h} / 2), Transform::rotated(turn, middle)),
+            {}};
+    };
+    const auto art = drawn({plate({20, 20}, 40, 25, 0), plate({120, 20}, 40.06, 24.94, 0.3),
+                            plate({220, 20}, 25.03, 40.03, 0), plate({320, 20}, 60, 25, 0)});
+    const auto found = mend::proposals(art, {}, 0.1);
+    REQUIRE(found.size() == 3);
+    for (const auto& p : found) CHECK(p.truth == Truth::size);
+    const auto even = mend::withTruedUp(art, found);
+    const double w = (40 + 40.06 + 40.03) / 3, h = (25 + 24.94 + 25.03) / 3;
+    for (const std::size_t i : {0u, 1u, 2u}) {
+        const Path now = artwork::placed(even.items[i]).outline, then = artwork::placed(art.items[i]).outline;
+        CHECK(areaOf(now) == Approx(w * h));
+        CHECK(std::max(lengthOf(now.start, now.segments[0]), lengthOf(now.from(1), now.segments[1])) == Approx(w));
+        CHECK(distance((now.start + now.from(2)) / 2, (then.start + then.from(2)) / 2) < 1e-9);
+    }
+    CHECK(artwork::placed(even.items[3]).outline == artwork::placed(art.items[3]).outline);
+    CHECK(mend::proposals(even, {}, 0.1).empty());
+}
