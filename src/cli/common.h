@@ -23,6 +23,7 @@ void addWrite(CLI::App& app, int& exit);
 void addRun(CLI::App& app, int& exit);
 void addMend(CLI::App& app, int& exit);
 void addBridge(CLI::App& app, int& exit);
+void addText(CLI::App& app, int& exit);
 void addClean(CLI::App& app, int& exit);
 void addConvert(CLI::App& app, int& exit);
 void addDump(CLI::App& app, int& exit);

@@ -8,8 +8,8 @@ int main(int argc, char** argv) {
     app.require_subcommand(1);
     app.set_version_flag("--version", FERRO_VERSION);
     int exit = fine;
-    for (const auto& add : {addInfo, addClean, addTrace, addMend, addBridge, addConvert, addNew, addEdit, addProof,
-                            addWrite, addRun, addDump})
+    for (const auto& add : {addInfo, addClean, addTrace, addMend, addBridge, addText, addConvert, addNew, addEdit,
+                            addProof, addWrite, addRun, addDump})
         add(app, exit);
     try {
         app.parse(argc, argv);

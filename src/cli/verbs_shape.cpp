@@ -1,7 +1,7 @@
 // Edits that make other shapes of pieces: combining, offsets, bridges; and that bring them into line.
 #include "artwork/arrange.h"
-#include "artwork/text.h"
 #include "cli/bridge_words.h"
+#include "cli/text_words.h"
 #include "cli/words_internal.h"
 #include "geometry/shapes.h"
 #include "mend/bridges.h"
@@ -170,7 +170,8 @@ Result<artwork::Artwork> spaced(const Job& job, const artwork::Ids& ids, const W
     return artwork::withSpaced(*job.artwork, ids, *along, *gap);
 }
 
-/// face=, tracking=, spacing=, align=, along=ITEM, layer=, height=.
+} // namespace
+
 Result<artwork::Lettering> letteringFrom(const Job& job, std::span<const std::string> words, artwork::Lettering l,
                                          std::string& layer) {
     for (const auto& word : words) {
@@ -203,6 +204,8 @@ Result<artwork::Lettering> letteringFrom(const Job& job, std::span<const std::st
     }
     return l;
 }
+
+namespace {
 
 Result<Job> withTextTyped(const Job& job, const Words& w) {
     const auto n = lengths(job, w, 1, 3);

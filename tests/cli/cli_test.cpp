@@ -270,6 +270,13 @@ TEST_CASE("clean, trace and text: every way of finding, patches from a file, and
         shell.run("edit sign.ferro path 'M 100 10 L 160 10.05 L 160 40 L 100 40 Z' cut frame + true-up name:frame 0.2"),
         0);
     shouldBe(shell.run("edit sign.ferro true-up all 0.2 rust"), 1);
+    shouldBe(shell.run("text 'FERRY 12' height=30 face='sign narrow' align=centre -o ferry.svg --json"), 0);
+    shouldBe(shell.run("text MOON height=20 --along 'M0 0 A40 40 0 0 1 80 0' -o moon.dxf"), 0);
+    const auto letters = nlohmann::json::parse(shell.run("text H height=30 --json").out);
+    CHECK(letters["bounds"]["height"].get<double>() == Approx(30).margin(0.01));
+    CHECK(nlohmann::json::parse(shell.run("convert ferry.svg -o again.dxf --json").out)[0]["pieces"].get<int>() == 7);
+    shouldBe(shell.run("text MOON rust=3 -o no.svg"), 1);
+    shouldBe(shell.run("text MOON --along rust -o no.svg"), 1);
     shouldBe(shell.run(fmt::format("edit sign.ferro picture {}/ferry-pen.png + clean name:ferry-pen.png invert + trace "
                                    "name:ferry-pen.png find=strokes invert=on layer=score",
                                    demo)),

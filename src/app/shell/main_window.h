@@ -29,7 +29,7 @@ public:
     [[nodiscard]] BenchView* bench() const { return bench_; }
     [[nodiscard]] QAction* action(const char* name) const { return findChild<QAction*>(QLatin1String(name)); }
     /// Files as dropped or named on the command line: jobs are opened, pictures are added, programs proofed.
-    void takeFiles(const QStringList& files);
+    void takeFiles(const QStringList& files, bool strokesAsOutlines = false);
 
 protected:
     void closeEvent(QCloseEvent* event) override;
@@ -57,7 +57,7 @@ private:
     bool mayDiscard();
     bool save(bool ask);
     void openDialog();
-    void addArtworkDialog();
+    void addArtworkDialog(bool strokesAsOutlines = false);
     void proofProgramDialog();
     void addImage(const QImage& image, const QString& name);
     void paste();

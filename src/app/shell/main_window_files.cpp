@@ -12,7 +12,7 @@
 
 namespace ferro::app {
 
-void MainWindow::takeFiles(const QStringList& files) {
+void MainWindow::takeFiles(const QStringList& files, bool strokesAsOutlines) {
     for (const auto& file : files) {
         if (file.endsWith(".ferro", Qt::CaseInsensitive)) {
             if (mayDiscard() && session_.open(file)) bench_->fitStock();
@@ -28,7 +28,8 @@ void MainWindow::takeFiles(const QStringList& files) {
             continue;
         }
         if (formats::isDrawingFile(file.toStdString()))
-            session_.addDrawing(QFileInfo(file).fileName(), in.readAll(), QFileInfo(file).absolutePath());
+            session_.addDrawing(QFileInfo(file).fileName(), in.readAll(), QFileInfo(file).absolutePath(), {},
+                                strokesAsOutlines);
         else
             session_.addPicture(QFileInfo(file).fileName(), in.readAll());
     }
@@ -88,10 +89,12 @@ void MainWindow::proofProgramDialog() {
         QFileDialog::getOpenFileNames(this, tr("Proof a program"), {}, tr("G-code (*.nc *.ngc *.gcode *.tap *.cnc)")));
 }
 
-void MainWindow::addArtworkDialog() {
-    takeFiles(QFileDialog::getOpenFileNames(
-        this, tr("Add artwork"), {},
-        tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.svg *.dxf);;All files (*)")));
+void MainWindow::addArtworkDialog(bool strokesAsOutlines) {
+    takeFiles(QFileDialog::getOpenFileNames(this, tr("Add artwork"), {},
+                                            strokesAsOutlines ? tr("SVG drawings (*.svg)")
+                                                              : tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif "
+                                                                   "*.tiff *.webp *.bmp *.svg *.dxf);;All files (*)")),
+              strokesAsOutlines);
 }
 
 void MainWindow::paste() {

@@ -30,6 +30,7 @@ void MainWindow::buildMenus() {
     add(file, tr("Save as…"), "fileSaveAs", QKeySequence::SaveAs, [this] { save(true); });
     file->addSeparator();
     add(file, tr("Add artwork…"), "fileAddArtwork", QKeySequence("Ctrl+I"), [this] { addArtworkDialog(); });
+    add(file, tr("Add a drawing, strokes as areas…"), "fileAddStrokes", {}, [this] { addArtworkDialog(true); });
     add(file, tr("Export outlines…"), "fileExport", QKeySequence("Ctrl+E"), [this] { exportOutlines(); });
     add(file, tr("Proof a program…"), "fileProofProgram", QKeySequence("Ctrl+Shift+P"),
         [this] { proofProgramDialog(); });

@@ -86,8 +86,9 @@ public:
     void addPicture(const QString& name, const QByteArray& bytes);
     /// `folder`: where linked pictures may lie; `mmPerUnit`: what the person chose; without it one that does not tell
     /// its unit is asked about.
+    /// `strokesAsOutlines`: of SVG, a line as the area that its stroke covers.
     void addDrawing(const QString& name, const QByteArray& bytes, const QString& folder = {},
-                    std::optional<double> mmPerUnit = {});
+                    std::optional<double> mmPerUnit = {}, bool strokesAsOutlines = false);
 
     // Proof
     [[nodiscard]] std::shared_ptr<const proof::Proof> proof() const { return proof_; }

@@ -133,7 +133,7 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
 }
 
 void Session::addDrawing(const QString& name, const QByteArray& bytes, const QString& folder,
-                         std::optional<double> mmPerUnit) {
+                         std::optional<double> mmPerUnit, bool strokesAsOutlines) {
     struct Answer {
         Result<formats::Drawing> drawing;
         artwork::Added added;
@@ -141,10 +141,10 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const QSt
     };
     background_.run(
         "drawing", tr("Opening %1").arg(name),
-        [bytes, name = name.toStdString(), folder = folder.toStdString(), mmPerUnit,
+        [bytes, name = name.toStdString(), folder = folder.toStdString(), mmPerUnit, strokesAsOutlines,
          art = job().artwork](Progress&) -> Answer {
             const std::string_view view(bytes.constData(), static_cast<std::size_t>(bytes.size()));
-            auto drawing = formats::drawingFrom(view, name, {mmPerUnit, false, formats::linkedIn(folder)});
+            auto drawing = formats::drawingFrom(view, name, {mmPerUnit, strokesAsOutlines, formats::linkedIn(folder)});
             if (!drawing) return {std::move(drawing), {}, {}};
             auto added = formats::withDrawing(*art, *drawing);
             if (!drawing->loose) return {std::move(drawing), std::move(added), {}};
@@ -153,13 +153,13 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const QSt
             return {std::move(drawing), std::move(added), QString::fromStdString(made.did)};
         },
         this,
-        [this, name, bytes, folder, art = job().artwork](Answer answer) {
+        [this, name, bytes, folder, strokesAsOutlines, art = job().artwork](Answer answer) {
             if (!answer.drawing) return tell(answer.drawing.problem().within(name.toStdString()));
             const auto& drawing = *answer.drawing;
             if (drawing.drawn.by == formats::Drawing::Drawn::By::guess && !drawing.items.empty())
                 return Q_EMIT unitAsked(name, bytes, folder, drawing.drawn);
             if (art != job().artwork)
-                return addDrawing(name, bytes, folder, drawing.drawn.mmPerUnit); // the job went on
+                return addDrawing(name, bytes, folder, drawing.drawn.mmPerUnit, strokesAsOutlines); // the job went on
             QStringList words;
             if (drawing.items.empty() && drawing.pictures.empty()) {
                 words << tr("%1 holds nothing to cut.").arg(name);
