@@ -53,7 +53,9 @@ QLineEdit* Dro::field(const QString& label, const char* name, int width) {
     return edit;
 }
 
-void Dro::resizeEvent(QResizeEvent*) {
+void Dro::resizeEvent(QResizeEvent*) { fit(); }
+
+void Dro::fit() {
     int needed = 20;
     for (auto* box : boxes_) {
         needed += box->sizeHint().width() + 2;
@@ -87,7 +89,14 @@ void Dro::setFacts(const Facts& facts) {
     show(h_, some ? number(facts.bounds.height()) : QStringLiteral("–"), some);
     show(turn_, some ? QStringLiteral("0°") : QStringLiteral("–"), some);
     show(zoom_, QStringLiteral("%1%").arg(facts.zoom, 0, 'f', 0), true);
-    points_->setText(QString::number(facts.points));
+    // The sheet at the right tells large numbers to the last one.
+    const auto text =
+        facts.points < 100'000 ? QString::number(facts.points) : QObject::tr("%1k").arg((facts.points + 500) / 1000);
+    if (text != points_->text()) {
+        points_->setText(text);
+        points_->setMinimumWidth(std::max(48, points_->fontMetrics().horizontalAdvance(text) + 8));
+        fit();
+    }
 }
 
 void Dro::typed(QLineEdit* edit) {

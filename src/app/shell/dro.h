@@ -40,6 +40,7 @@ private:
     QHBoxLayout* box(const QString& label);
     QLineEdit* field(const QString& label, const char* name, int width);
     void typed(QLineEdit* edit);
+    void fit(); ///< leaves out what there is no room for
     QLineEdit *x_, *y_, *w_, *h_, *turn_, *zoom_;
     QLabel* points_;
     QList<QWidget*> boxes_; // the last ones give way when it is narrow
