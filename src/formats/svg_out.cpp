@@ -9,7 +9,7 @@ public:
     explicit Drawing(const Box& page) : page_(page) {}
 
     void number(double value) {
-        std::string text = fmt::format("{:.6f}", value);
+        std::string text = fmt::format("{:.{}f}", value, decimals_);
         while (text.back() == '0') text.pop_back();
         if (text.back() == '.') text.pop_back();
         out += text == "-0" ? "0" : text;
@@ -20,6 +20,13 @@ public:
         number(page_.high.y - p.y);
     }
     void path(const Path& path) {
+        // Where the centre of an arc of about half a turn lies, its ends and radius tell by the root of what is left of
+        // their difference: six decimals of them would be only three of it.
+        decimals_ = 6;
+        for (std::size_t i = 0; i < path.segments.size(); ++i)
+            if (path.segments[i].kind == Segment::Kind::arc &&
+                std::abs(std::cos(sweepOf(path.from(i), path.segments[i]) / 2)) < 0.25)
+                decimals_ = 11;
         out += 'M';
         point(path.start);
         for (std::size_t i = 0; i < path.segments.size(); ++i) {
@@ -46,11 +53,13 @@ public:
             point(s.end);
         }
         if (path.closed) out += 'Z';
+        decimals_ = 6;
     }
     std::string out;
 
 private:
     Box page_;
+    int decimals_ = 6;
 };
 
 std::string escaped(std::string_view text) {
