@@ -90,7 +90,7 @@ int main(int argc, char** argv) {
     auto book = shop::openBook(realDisk());
     if (!book) return 1;
     app::Session session(*book);
-    auto& window = *new app::MainWindow(session);
+    app::MainWindow window(session); // goes before the session does
     window.show();
     Hand hand(session, window);
     hand.settle();
@@ -164,5 +164,6 @@ int main(int argc, char** argv) {
         for (int i = 0; i < 12; ++i) bench->centreOn({200.0 + 10 * i, 150}), frame();
         row(fmt::format("frame, zoom and pan (mean {:.1f})", sum / frames).c_str(), worst, 1000.0 / 60);
     }
+    session.background().cancelAll();
     return 0;
 }

@@ -163,7 +163,7 @@ void BenchPainter::pieces() {
     const Box view{view_.toSheet({0, static_cast<double>(view_.height())}),
                    view_.toSheet({static_cast<double>(view_.width()), 0})};
     // What is drawn in this frame: all that is seen, or of a crowd only a few chosen ones, over the crowd's image.
-    constexpr std::size_t crowd = 250, fewChosen = 100;
+    constexpr std::size_t crowd = 120, fewChosen = 60;
     std::vector<const artwork::Item*> own;
     bool isCrowd = false;
     for (const auto& item : art.items) {
