@@ -63,13 +63,15 @@ int main(int argc, char** argv) {
             if (QString::fromStdString(item.name) == parser.value(choose)) ids.push_back(item.id);
         session.select(ids);
     }
-    for (const auto& name : parser.value(act).split(',', Qt::SkipEmptyParts))
+    for (const auto& name : parser.value(act).split(',', Qt::SkipEmptyParts)) {
+        QCoreApplication::processEvents(); // what the one before has changed is shown
         if (auto* action = window.findChild<QAction*>(name))
             action->trigger();
         else if (auto* button = window.findChild<QAbstractButton*>(name))
             button->click();
         else
             qWarning("Nothing in the window is named %s.", qPrintable(name));
+    }
     std::unique_ptr<Rehearsal> rehearsal;
     if (parser.isSet(rehearse)) {
         rehearsal = std::make_unique<Rehearsal>(session, std::clamp(parser.value(rehearse).toDouble(), 1.0, 10'000.0));

@@ -1,5 +1,6 @@
 #include "geometry/path.h"
 
+#include "geometry/arc_cubics_internal.h"
 #include "geometry/flatten.h"
 
 #include <array>
@@ -149,24 +150,7 @@ Path reversed(const Path& path) {
 
 Path wound(Path path, bool ccw) { return path.closed && (areaOf(path) > 0) != ccw ? reversed(path) : path; }
 
-namespace {
-
-/// An arc as cubics of at most a quarter turn each; 2.7e-4 of the radius at a quarter, far less at the eighth used
-/// here.
-void appendArcAsCubics(Path& out, Vec2 from, const Segment& arc, const Transform& by) {
-    const double sweep = sweepOf(from, arc);
-    const int parts = std::max(1, static_cast<int>(std::ceil(std::abs(sweep) / (pi / 8) - 1e-9)));
-    const double step = sweep / parts, handle = 4.0 / 3 * std::tan(step / 4);
-    Vec2 p = from;
-    for (int i = 1; i <= parts; ++i) {
-        const Vec2 q = i == parts ? arc.end : pointAt(from, arc, static_cast<double>(i) / parts);
-        out.segments.push_back(Segment::cubic(by(p + perpendicular(p - arc.a) * handle),
-                                              by(q - perpendicular(q - arc.a) * handle), by(q)));
-        p = q;
-    }
-}
-
-} // namespace
+namespace {} // namespace
 
 Path transformed(const Path& path, const Transform& by) {
     Path out{by(path.start), {}, path.closed};
@@ -175,7 +159,8 @@ Path transformed(const Path& path, const Transform& by) {
     for (std::size_t i = 0; i < path.segments.size(); ++i) {
         const auto& s = path.segments[i];
         if (s.kind == Segment::Kind::arc && !round) {
-            appendArcAsCubics(out, path.from(i), s, by);
+            for (const auto& c : arcAsCubics(path.from(i), s, pi / 8))
+                out.segments.push_back(Segment::cubic(by(c.a), by(c.b), by(c.end)));
             continue;
         }
         Segment moved{s.kind, s.ccw, by(s.end), {}, {}};

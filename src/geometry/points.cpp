@@ -1,5 +1,6 @@
 #include "geometry/points.h"
 
+#include "geometry/arc_cubics_internal.h"
 #include "geometry/arc_fit.h"
 #include "geometry/cubic_fit.h"
 #include "geometry/flatten.h"
@@ -86,17 +87,7 @@ Segment refitted(Vec2 from, std::span<const Segment> run) {
 std::vector<Segment> asCubics(Vec2 from, const Segment& s) {
     if (s.kind == Kind::cubic) return {s};
     if (s.kind == Kind::line) return {Segment::cubic(lerp(from, s.end, 1.0 / 3), lerp(from, s.end, 2.0 / 3), s.end)};
-    const double sweep = sweepOf(from, s);
-    const int parts = std::max(1, static_cast<int>(std::ceil(std::abs(sweep) / (pi / 2) - 1e-9)));
-    const double handle = 4.0 / 3 * std::tan(sweep / parts / 4);
-    std::vector<Segment> out;
-    Vec2 p = from;
-    for (int i = 1; i <= parts; ++i) {
-        const Vec2 q = i == parts ? s.end : pointAt(from, s, static_cast<double>(i) / parts);
-        out.push_back(Segment::cubic(p + perpendicular(p - s.a) * handle, q - perpendicular(q - s.a) * handle, q));
-        p = q;
-    }
-    return out;
+    return arcAsCubics(from, s, pi / 2);
 }
 
 void replace(Path& path, std::size_t segment, const std::vector<Segment>& by) {
