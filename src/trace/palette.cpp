@@ -231,6 +231,23 @@ std::vector<Colour> paletteOf(const picture::Picture& picture, int count) {
     return palette;
 }
 
+std::optional<Colour> colourAt(const picture::Picture& picture, int x, int y) {
+    if (x < 0 || y < 0 || x >= picture.width || y >= picture.height) return std::nullopt;
+    const Pixels pixels(picture);
+    std::vector<std::uint8_t> r, g, b;
+    for (int ny = std::max(0, y - 2); ny <= std::min(picture.height - 1, y + 2); ++ny)
+        for (int nx = std::max(0, x - 2); nx <= std::min(picture.width - 1, x + 2); ++nx) {
+            const Colour c = pixels.at(nx, ny);
+            r.push_back(c.r), g.push_back(c.g), b.push_back(c.b);
+        }
+    const auto median = [](std::vector<std::uint8_t>& values) {
+        const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+        std::nth_element(values.begin(), middle, values.end());
+        return *middle;
+    };
+    return Colour{median(r), median(g), median(b)};
+}
+
 std::vector<std::uint8_t> labelled(const picture::Picture& picture, const std::vector<Colour>& palette) {
     constexpr std::uint8_t open = 255;
     const Pixels pixels(picture);

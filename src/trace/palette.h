@@ -22,6 +22,10 @@ struct Colour {
 /// take up a five hundredth of the flat parts. Edges, where colours mix, do not count.
 [[nodiscard]] std::vector<Colour> paletteOf(const picture::Picture& picture, int count);
 
+/// What a person means who points at a pixel: by channel the median of the 5 × 5 round it, so that one grain of a noisy
+/// picture does not count. Nothing outside the picture.
+[[nodiscard]] std::optional<Colour> colourAt(const picture::Picture& picture, int x, int y);
+
 /// Which of the palette each pixel is, rows from the top. What lies on an edge goes to one of the colours beside it, so
 /// that a mixture of two does not turn up as a third between them.
 [[nodiscard]] std::vector<std::uint8_t> labelled(const picture::Picture& picture, const std::vector<Colour>& palette);

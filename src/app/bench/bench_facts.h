@@ -10,7 +10,7 @@
 
 namespace ferro::app {
 
-enum class BenchTool { select, points, draw, measure, tab, clamp, area, erase, ink };
+enum class BenchTool { select, points, draw, measure, tab, clamp, area, erase, ink, pick };
 enum class ProofView { surface, deviation };
 
 /// All that the bench shows. It computes none of it.

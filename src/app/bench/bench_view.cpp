@@ -120,6 +120,8 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
         drag_ = Drag::area;
         brushed_.clear();
         if (event->modifiers() & Qt::ShiftModifier) brushed_ = {from_}; // freely round a part
+    } else if (tool_ == BenchTool::pick) {
+        Q_EMIT colourAsked(from_);
     } else if (tool_ == BenchTool::erase || tool_ == BenchTool::ink) {
         drag_ = Drag::brush;
         brushed_ = {from_};

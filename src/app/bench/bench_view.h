@@ -41,6 +41,7 @@ Q_SIGNALS:
     void tabsAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening,
                    const std::vector<double>& along);
     void areaAsked(const ferro::Ring& corners);
+    void colourAsked(ferro::Vec2 at);
     void brushAsked(bool erases, const ferro::Ring& points);
     void shapeAsked(ferro::Vec2 from, ferro::Vec2 to);
     void pointsChosen(const ferro::mend::PointRefs& points);

@@ -42,6 +42,9 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(&session.shapes(), &ShapeMaker::changed, this, &MainWindow::refreshBench);
     connect(&session.tracer(), &Tracer::changed, this, [this] {
         sheetOf(StationId::source)->refresh();
+        if (bench_->tool() == BenchTool::pick && session_.tracer().settings().find != trace::Find::colours)
+            takeTool(BenchTool::select);
+        refreshTools();
         accept_->setEnabled(session_.tracer().result() != nullptr);
         refreshBench();
     });
@@ -143,6 +146,7 @@ void MainWindow::buildBench(QVBoxLayout* into) {
     tool(tr("Area"), Glyph::area, BenchTool::area, "toolArea");
     tool(tr("Eraser"), Glyph::eraser, BenchTool::erase, "toolEraser");
     tool(tr("Pen"), Glyph::typed, BenchTool::ink, "toolPen");
+    tool(tr("Pick"), Glyph::pick, BenchTool::pick, "toolPick");
     tool(tr("Clamp"), Glyph::clamp, BenchTool::clamp, "toolClamp");
     tool(tr("Measure"), Glyph::measure, BenchTool::measure, "toolMeasure");
     auto* fit = new QToolButton;
@@ -252,6 +256,7 @@ void MainWindow::connectBench() {
                 session_.apply(tr("Place tabs"), job::withTabs(session_.job(), step, item, opening, along));
             });
     connect(bench_, &BenchView::areaAsked, &session_.tracer(), &Tracer::setArea);
+    connect(bench_, &BenchView::colourAsked, &session_.tracer(), &Tracer::pickColour);
     connect(bench_, &BenchView::brushAsked, this, [this](bool erases, const Ring& points) {
         session_.tracer().brush(erases ? picture::CleanStep::Kind::erase : picture::CleanStep::Kind::draw, points);
     });
@@ -405,6 +410,8 @@ void MainWindow::refreshTools() {
         button->setVisible(
             tool == BenchTool::select || tool == BenchTool::measure ||
             (onPicture && session_.station() == StationId::source && session_.tracer().picture()) ||
+            (tool == BenchTool::pick && session_.station() == StationId::source && session_.tracer().picture() &&
+             session_.tracer().settings().find == trace::Find::colours) ||
             ((tool == BenchTool::points || tool == BenchTool::draw) && session_.station() == StationId::mend) ||
             (tool == BenchTool::tab && session_.station() == StationId::cuts) ||
             (tool == BenchTool::clamp && session_.station() == StationId::sheet));

@@ -1,11 +1,11 @@
 // What comes into the window and goes out of it: jobs, pictures, programs, outlines.
 #include "app/shell/main_window.h"
 
+#include "app/shell/export_dialog.h"
 #include "app/shell/program_proof.h"
 #include "app/shell/text_dialog.h"
 #include "app/shell/unit_question.h"
 #include "artwork/text.h"
-#include "formats/hairlines.h"
 
 #include <QFileDialog>
 #include <QMessageBox>
@@ -147,18 +147,19 @@ void MainWindow::letterText() {
 }
 
 void MainWindow::exportOutlines() {
-    const QString svg = tr("SVG drawing (*.svg)"), dxf = tr("DXF drawing in mm (*.dxf)");
-    QString kind = svg;
-    QString file = QFileDialog::getSaveFileName(
-        this, tr("Export outlines"), QString::fromStdString(session_.job().name) + ".svg", svg + ";;" + dxf, &kind);
-    if (file.isEmpty()) return;
     const auto& job = session_.job();
-    const bool isDxf =
-        file.endsWith(".dxf", Qt::CaseInsensitive) || (kind == dxf && !file.endsWith(".svg", Qt::CaseInsensitive));
-    if (isDxf && !file.endsWith(".dxf", Qt::CaseInsensitive)) file += ".dxf";
-    const auto layers = formats::hairlinesOf(*job.artwork);
+    ExportDialog dialog(*job.artwork, this);
+    if (dialog.isEmpty()) return tell(tr("There are no outlines to export."), true);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const auto layers = dialog.hairlines();
     if (!layers) return tell(QString::fromStdString(layers.problem().text()), true);
-    const auto text = isDxf ? formats::dxfOf(*layers) : formats::svgOf(*layers, job::sheetOf(job.stock));
+    const QString ending = dialog.asDxf() ? ".dxf" : ".svg";
+    QString file =
+        QFileDialog::getSaveFileName(this, tr("Export outlines"), QString::fromStdString(job.name) + ending,
+                                     dialog.asDxf() ? tr("DXF drawing in mm (*.dxf)") : tr("SVG drawing (*.svg)"));
+    if (file.isEmpty()) return;
+    if (!file.endsWith(ending, Qt::CaseInsensitive)) file += ending;
+    const auto text = dialog.asDxf() ? formats::dxfOf(*layers) : formats::svgOf(*layers, job::sheetOf(job.stock));
     if (auto done = writeAtomically(realDisk(), file.toStdString(), text); !done)
         tell(QString::fromStdString(done.problem().text()), true);
     else

@@ -33,6 +33,35 @@ void Tracer::setSettings(const trace::Settings& settings) {
     Q_EMIT changed();
 }
 
+std::vector<trace::Colour> Tracer::colours() const {
+    if (!settings().palette.empty()) return settings().palette;
+    return result_ ? result_->palette : std::vector<trace::Colour>{};
+}
+
+void Tracer::pickColour(Vec2 at) {
+    const auto* item = picture();
+    const auto back = item ? item->place.inverse() : std::nullopt;
+    if (!back) return;
+    const auto& leaf = *artwork::pictureOf(*item);
+    const Vec2 px = (*back)(at) * (leaf.picture.width / leaf.size.x);
+    const auto colour = trace::colourAt(leaf.picture, static_cast<int>(std::floor(px.x)),
+                                        leaf.picture.height - 1 - static_cast<int>(std::floor(px.y)));
+    if (!colour) return Q_EMIT session_.told(tr("Point at the picture to pick one of its colours."), true);
+    auto all = colours();
+    constexpr double same = 4; // in CIELAB: hardly to be told apart side by side
+    for (const auto& had : all)
+        if (trace::difference(had, *colour) < same)
+            return Q_EMIT session_.told(
+                tr("%1 is among the colours, as %2.")
+                    .arg(QString::fromStdString(trace::toText(*colour)), QString::fromStdString(trace::toText(had))),
+                false);
+    all.push_back(*colour);
+    auto changed = settings();
+    changed.palette = std::move(all);
+    setSettings(changed);
+    Q_EMIT session_.told(tr("Picked %1.").arg(QString::fromStdString(trace::toText(*colour))), false);
+}
+
 void Tracer::choosePatch(int index) {
     patch_ = std::clamp(index, -1, static_cast<int>(patches_.size()) - 1);
     Q_EMIT changed();

@@ -30,6 +30,10 @@ public:
     /// Areas lie on the sheet.
     [[nodiscard]] const std::vector<trace::Patch>& patches() const { return patches_; }
     [[nodiscard]] int patch() const { return patch_; } ///< -1: the whole
+    /// The colours that a picture is split into: those picked, else those found.
+    [[nodiscard]] std::vector<trace::Colour> colours() const;
+    /// Takes the colour at a place on the sheet along with the others.
+    void pickColour(Vec2 at);
     void choosePatch(int index);
     void addPatch(const Ring& area);
     void dropPatch();

@@ -166,7 +166,8 @@ void SourceSheet::buildSections() {
     colours_ = section(tr("Colours"));
     swatches_ = new SwatchRow;
     colours_->add(swatches_);
-    colours_->add(captionLabel(tr("Click a colour to leave it out: it goes to what looks most like it.")));
+    colours_->add(captionLabel(tr("Click a colour to leave it out: it goes to what looks most like it. The Pick tool "
+                                  "takes one more from the picture.")));
     count_ = quantity(colours_, tr("At most"), Measure::count, "colourCount");
     count_->setRange(0, 64);
     count_->setHint(tr("0: as many as can be told apart"));
@@ -307,6 +308,8 @@ void SourceSheet::refresh() {
     bar_->setFacts(session_.tracer().histogram(), s.level == -1 ? (result ? result->level : 128) : s.level,
                    s.level == -1);
     if (result && s.palette.empty()) offered_ = result->palette;
+    for (const auto& picked : s.palette)
+        if (std::find(offered_.begin(), offered_.end(), picked) == offered_.end()) offered_.push_back(picked);
     swatches_->setFacts(offered_, s.palette.empty() ? offered_ : s.palette);
     if (!result) {
         words_->setText(tr("tracing…"));

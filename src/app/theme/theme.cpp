@@ -45,6 +45,7 @@ const char* drawingOf(Glyph glyph) {
     case Glyph::fit: return "M3 7V3H7M13 3H17V7M17 13V17H13M7 17H3V13M7 8H13V12H7Z";
     case Glyph::area: return "M4 4H7M10 4H13M16 4V7M16 10V13M16 16H13M10 16H7M4 16V13M4 10V7";
     case Glyph::eraser: return "M3 13L11 5L16 10L8 18H6ZM7 9L12 14M11 18H17";
+    case Glyph::pick: return "M3 3H9V9H3ZM13 9V17M9 13H17";
     case Glyph::play: return "M6 4L16 10L6 16Z";
     case Glyph::pause: return "M7 4V16M13 4V16";
     case Glyph::stop: return "M5 5H15V15H5Z";

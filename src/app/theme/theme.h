@@ -55,6 +55,7 @@ enum class Glyph {
     fit,
     area,
     eraser,
+    pick,
     play,
     pause,
     stop,

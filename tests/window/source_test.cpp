@@ -1,0 +1,114 @@
+#include "formats/drawing.h"
+#include "window.h"
+
+#include <QFileDialog>
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+
+/// Three flat colours of a poster: night, moon and sea, and a lantern so small that it is not counted among them.
+QString poster(const QString& file) {
+    QImage image(400, 300, QImage::Format_RGB32);
+    image.setDotsPerMeterX(10'000);
+    image.setDotsPerMeterY(10'000);
+    image.fill(QColor(20, 24, 60));
+    image.setPixelColor(0, 0, QColor(20, 24, 60));
+    QPainter painter(&image);
+    painter.fillRect(0, 200, 400, 100, QColor(30, 120, 130));
+    painter.fillRect(60, 40, 100, 100, QColor(235, 225, 190));
+    painter.fillRect(300, 150, 8, 8, QColor(220, 60, 30));
+    painter.end();
+    REQUIRE(image.save(file, "PNG"));
+    return file;
+}
+
+/// Answers what opens while `answer` says true to nothing; ends with the program's own wait.
+template<class Answer> void answering(Window& w, const Answer& answer, const std::function<void()>& act) {
+    QTimer look;
+    QObject::connect(&look, &QTimer::timeout, w.main.get(), [&] {
+        if (auto* modal = QApplication::activeModalWidget()) answer(modal);
+    });
+    look.start(30);
+    act();
+    QCoreApplication::processEvents();
+}
+
+} // namespace
+
+TEST_CASE("A colour that was too small to be found is picked from the picture and gets its own layer", "[window]") {
+    Window w;
+    w.drop(poster(w.path("poster.png")));
+    w.until([&] { return w.session->tracer().picture() != nullptr; }, "the picture is on the bench");
+    w.settle();
+    w.click("findColours");
+    w.settle();
+    REQUIRE(w.session->tracer().result());
+    const auto found = w.session->tracer().result()->palette.size();
+    CHECK(found == 3);
+    w.click("toolPick");
+    const auto& item = *w.session->tracer().picture();
+    const Vec2 low = artwork::boundsOf(item).low;
+    w.clickAt(low + Vec2{11, 20}); // the moon: is among them
+    CHECK(w.session->tracer().settings().palette.empty());
+    CHECK(w.message().contains("is among the colours"));
+    w.clickAt(low + Vec2{-5, -5});
+    CHECK(w.message().contains("Point at the picture"));
+    w.clickAt(low + Vec2{30.4, 14.6}); // the lantern, 0.8 mm wide
+    CHECK(w.message().contains("#dc3c1e"));
+    w.settle();
+    REQUIRE(w.session->tracer().result());
+    REQUIRE(w.session->tracer().settings().palette.size() == found + 1);
+    const auto& layers = w.session->tracer().result()->layers;
+    const auto lantern = std::find_if(layers.begin(), layers.end(), [](const auto& l) {
+        return l.colour == trace::Colour{220, 60, 30};
+    });
+    REQUIRE(lantern != layers.end());
+    CHECK(lantern->pieces == 1);
+    // Another way of finding has no use for the tool.
+    w.click("findAreas");
+    CHECK(w.bench()->tool() == app::BenchTool::select);
+    CHECK_FALSE(w.find("toolPick")->isVisible());
+}
+
+TEST_CASE("An export takes the layers that are chosen, in the colours a bureau asks for", "[window]") {
+    Window w;
+    QFile drawing(w.path("kit.svg"));
+    REQUIRE(drawing.open(QIODevice::WriteOnly));
+    drawing.write(R"(<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="60mm" viewBox="0 0 80 60">
+        <g id="cut"><rect x="10" y="10" width="40" height="30" fill="none" stroke="#000"/></g>
+        <g id="score"><circle cx="60" cy="30" r="8" fill="none" stroke="#00f"/></g></svg>)");
+    drawing.close();
+    w.drop(drawing.fileName());
+    w.until([&] { return w.job().artwork->items.size() == 2; }, "the drawing is on the bench");
+    w.settle();
+    const QString file = w.path("out.svg");
+    bool refused = false;
+    answering(
+        w,
+        [&](QWidget* modal) {
+            if (auto* files = qobject_cast<QFileDialog*>(modal)) {
+                files->findChild<QLineEdit*>()->setText(file);
+                return files->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Save)->click();
+            }
+            if (modal->objectName() != "exportDialog") return modal->close(), void();
+            auto* take = modal->findChild<QPushButton*>("exportTake");
+            modal->findChild<QCheckBox*>("export_cut")->setChecked(false);
+            auto* colour = modal->findChild<QLineEdit*>("exportColour_score");
+            colour->setText("#ff00f");
+            refused = !take->isEnabled() && modal->findChild<QLabel*>("exportWords")->text().contains("no colour");
+            colour->setText("#ff00ff");
+            take->click();
+        },
+        [&] { w.act("fileExport"); });
+    CHECK(refused);
+    const auto text = realDisk().read(file.toStdString());
+    REQUIRE(text);
+    CHECK(text->find("#ff00ff") != std::string::npos);
+    const auto back = formats::drawingFrom(*text, "out.svg");
+    REQUIRE(back);
+    REQUIRE(back->items.size() == 1);
+    REQUIRE(back->items[0].pieces.size() == 1);
+    CHECK(std::abs(areaOf(back->items[0].pieces[0].outline)) == Approx(pi * 64).epsilon(1e-6));
+}
