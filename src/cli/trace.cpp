@@ -25,7 +25,8 @@ void addTrace(CLI::App& app, int& exit) {
     command->add_flag("--invert", o->settings.invert, "light shapes on dark");
     command->add_option("--speck", o->settings.speck, "mm², smaller areas are dropped");
     command->add_option("--corners", o->settings.cornersUnder, "degrees; bends tighter than this stay corners");
-    command->add_option("--follow", o->settings.followWithin, "mm that a curve may leave the outline");
+    command->add_option("--follow", o->settings.followWithin,
+                        "mm that a curve may leave the outline (0: as near as the pixels tell)");
     command->add_option("--colours", o->colours, "how many, or which: 4, or #9e3f22,#ffffff (default: found)");
     command->add_flag("--stacked", o->settings.stacked, "each colour goes on under those that lie on it");
     command->add_flag("--paper", o->settings.paper, "the colour round the picture's edge too");

@@ -65,87 +65,109 @@ Vec2 wayAt(Points p, std::size_t i) {
     return unit(way);
 }
 
-/// Kept between fits, so that each does not ask for memory anew.
-struct Bench {
-    std::vector<Vec2> some;
-    std::vector<double> t;
+/// One try at a cubic, and what it was made from: kept between tries, so that each does not ask for memory anew.
+struct Try {
+    std::vector<Vec2> some; ///< of the chain's points, some fifteen: they shape the curve
+    std::vector<double> t;  ///< where on the curve they lie
+    std::size_t stride = 1;
+    Bezier curve;
 };
 
-/// How far the best cubic through the whole chain leaves it; `out` is that cubic when it is within the tolerance.
-double oneCubic(Points p, Vec2 into, Vec2 outOf, double tolerance, Bench& bench, Segment& out) {
-    if (p.size() == 2) {
-        const double third = distance(p[0], p[1]) / 3;
-        out = Segment::cubic(p[0] + into * third, p[1] - outOf * third, p[1]);
-        return 0;
+/// How far a cubic leaves the whole chain, to first order: the foot on the curve instead of a search for it.
+double leaves(Points p, const Try& tried, double worst) {
+    const auto& [some, t, stride, curve] = tried;
+    for (std::size_t i = 0, k = 0; stride > 1 && i < p.size(); ++i) {
+        while (k + 2 < some.size() && (k + 1) * stride <= i) ++k;
+        const std::size_t end = k + 2 < some.size() ? (k + 1) * stride : p.size() - 1;
+        const double at =
+            std::lerp(t[k], t[k + 1], static_cast<double>(i - k * stride) / static_cast<double>(end - k * stride));
+        const Vec2 off = curve.at(at) - p[i], slope = curve.slope(at);
+        const double size = dot(slope, slope);
+        const Vec2 away = size > 0 ? off - slope * (dot(off, slope) / size) : off;
+        worst = std::max(worst, length(away));
     }
-    // Some twenty of the points shape the curve, all of them judge it.
-    const std::size_t stride = std::max<std::size_t>(1, p.size() / 20);
-    auto& [some, t] = bench;
+    return worst;
+}
+
+/// How far the best cubic through the whole chain leaves it.
+double oneCubic(Points p, Vec2 into, Vec2 out, double tolerance, Try& tried) {
+    auto& [some, t, stride, curve] = tried;
     some.clear();
     t.assign(1, 0);
+    if (p.size() == 2) {
+        const double third = distance(p[0], p[1]) / 3;
+        curve = {p[0], p[0] + into * third, p[1] - out * third, p[1]};
+        return 0;
+    }
+    stride = std::max<std::size_t>(1, p.size() / 14);
     for (std::size_t i = 0; i + 1 < p.size(); i += stride) some.push_back(p[i]);
     some.push_back(p.back());
     for (std::size_t i = 1; i < some.size(); ++i) t.push_back(t.back() + distance(some[i - 1], some[i]));
     if (t.back() <= 0) return 1e300;
     for (auto& v : t) v /= t.back();
-    Bezier curve = leastSquares(some, t, into, outOf);
+    curve = leastSquares(some, t, into, out);
     double worst = farthest(some, t, curve);
     for (int round = 0; round < 4 && worst > 0.8 * tolerance && worst < 4 * tolerance; ++round) {
         reparametrise(some, t, curve);
         const double before = worst;
-        curve = leastSquares(some, t, into, outOf);
+        curve = leastSquares(some, t, into, out);
         worst = farthest(some, t, curve);
         if (worst > 0.9 * before) break;
     }
-    if (worst > tolerance) return worst;
-    for (std::size_t i = 0, k = 0; stride > 1 && i < p.size(); ++i) {
-        while (k + 2 < some.size() && (k + 1) * stride <= i) ++k;
-        const std::size_t end = k + 2 < some.size() ? (k + 1) * stride : p.size() - 1;
-        double at =
-            std::lerp(t[k], t[k + 1], static_cast<double>(i - k * stride) / static_cast<double>(end - k * stride));
-        const Vec2 off = curve.at(at) - p[i], slope = curve.slope(at);
-        // To first order the foot on the curve, instead of a search for it.
-        const double size = dot(slope, slope);
-        const Vec2 away = size > 0 ? off - slope * (dot(off, slope) / size) : off;
-        worst = std::max(worst, length(away));
+    return worst > tolerance ? worst : leaves(p, tried, worst);
+}
+
+/// Good enough is not yet the best: a fit that stops there lies to one side of its points.
+Segment settled(Points p, Vec2 into, Vec2 out, double tolerance, Try& tried) {
+    const Bezier first = tried.curve;
+    for (int round = 0; round < 2 && !tried.some.empty(); ++round) {
+        reparametrise(tried.some, tried.t, tried.curve);
+        tried.curve = leastSquares(tried.some, tried.t, into, out);
     }
-    out = Segment::cubic(curve.b, curve.c, curve.d);
-    return worst;
+    const bool better = leaves(p, tried, farthest(tried.some, tried.t, tried.curve)) <= tolerance;
+    const Bezier& best = better ? tried.curve : first;
+    return Segment::cubic(best.b, best.c, best.d);
 }
 
 } // namespace
 
 void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segment>& onto) {
-    Bench bench;
-    Segment cubic;
+    Try tried, farther;
+    std::size_t guess = 50; // how many points the next cubic may reach: as many as the last one did
     while (p.size() >= 2) {
-        std::size_t to = p.size() - 1;
-        double off = oneCubic(p, into, out, tolerance, bench, cubic);
-        if (off <= tolerance) return onto.push_back(cubic);
-        if (p.size() <= 3) { // two points too near to bend between: straight on
+        const std::size_t last = p.size() - 1;
+        if (last > 1 && last <= 2) { // two points too near to bend between: one curve or straight on
+            if (oneCubic(p, into, out, tolerance, tried) <= tolerance)
+                return onto.push_back(settled(p, into, out, tolerance, tried));
             for (std::size_t i = 1; i < p.size(); ++i) onto.push_back(Segment::line(p[i]));
             return;
         }
+        const auto wayTo = [&](std::size_t at) { return at == last ? out : wayAt(p, at); };
+        std::size_t to = guess + guess / 4 >= last ? last : guess;
+        Vec2 way = wayTo(to);
+        double off = oneCubic(p.first(to + 1), into, way, tolerance, tried);
         // The error of a cubic grows with the fourth to sixth power of the length it spans: that tells how much shorter
-        // it has to be.
-        Vec2 way;
+        // it has to be, or how much longer it may.
+        const auto share = [&] { return std::pow(0.7 * tolerance / std::max(off, 1e-6 * tolerance), 0.2); };
         while (off > tolerance && to > 1) {
-            const double share = std::clamp(std::pow(0.7 * tolerance / off, 0.2), 0.15, 0.9);
-            to = std::clamp<std::size_t>(static_cast<std::size_t>(share * static_cast<double>(to)), 1, to - 1);
-            way = wayAt(p, to);
-            off = oneCubic(p.first(to + 1), into, way, tolerance, bench, cubic);
+            to = std::clamp<std::size_t>(
+                static_cast<std::size_t>(std::clamp(share(), 0.15, 0.9) * static_cast<double>(to)), 1, to - 1);
+            way = wayTo(to);
+            off = oneCubic(p.first(to + 1), into, way, tolerance, tried);
         }
-        // A try to reach a little farther.
-        if (const std::size_t more = std::min(p.size() - 2, to + to / 4); more > to && off < 0.6 * tolerance) {
-            const Segment kept = cubic;
-            const Vec2 wayThere = wayAt(p, more);
-            if (oneCubic(p.first(more + 1), into, wayThere, tolerance, bench, cubic) <= tolerance)
-                to = more, way = wayThere;
-            else
-                cubic = kept;
+        for (int tries = 0; tries < 4 && to < last && off < 0.6 * tolerance; ++tries) {
+            auto more = static_cast<std::size_t>(std::clamp(share(), 1.15, 3.0) * static_cast<double>(to)) + 1;
+            if (more + more / 8 >= last) more = last;
+            const Vec2 wayThere = wayTo(more);
+            const double offThere = oneCubic(p.first(more + 1), into, wayThere, tolerance, farther);
+            if (offThere > tolerance) break;
+            to = more, way = wayThere, off = offThere, std::swap(tried, farther);
         }
-        onto.push_back(off <= tolerance || to > 1 ? cubic : Segment::line(p[to]));
+        onto.push_back(off <= tolerance || to > 1 ? settled(p.first(to + 1), into, way, tolerance, tried)
+                                                  : Segment::line(p[to]));
+        if (to == last) return;
         into = way;
+        guess = to;
         p = p.subspan(to);
     }
 }

@@ -43,7 +43,35 @@ Histogram histogramOf(std::span<const std::uint8_t> values) {
     return all;
 }
 
-int automaticLevel(const std::array<std::size_t, 256>& histogram) {
+namespace {
+/// Greys of a few about one, each.
+double densityAt(const Histogram& histogram, int grey) {
+    double sum = 0;
+    int count = 0;
+    for (int i = std::max(0, grey - 3); i <= std::min(255, grey + 3); ++i, ++count)
+        sum += static_cast<double>(histogram[static_cast<std::size_t>(i)]);
+    return sum / count;
+}
+
+/// The grey that most of `first` to `last` heap up at; none where they do not.
+std::optional<double> heapIn(const Histogram& histogram, int first, int last) {
+    constexpr int wide = 8; // to either side: what paper and a sensor's grain spread over
+    double total = 0, most = 0, at = 0;
+    for (int i = first; i <= last; ++i) total += static_cast<double>(histogram[static_cast<std::size_t>(i)]);
+    for (int peak = first; peak <= last; ++peak) {
+        double sum = 0, weighted = 0;
+        for (int i = std::max(first, peak - wide); i <= std::min(last, peak + wide); ++i) {
+            const auto n = static_cast<double>(histogram[static_cast<std::size_t>(i)]);
+            sum += n, weighted += n * i;
+        }
+        if (sum > most) most = sum, at = weighted / sum;
+    }
+    if (most < 0.25 * total || total == 0) return std::nullopt;
+    return at;
+}
+} // namespace
+
+int automaticLevel(const Histogram& histogram) {
     double total = 0, sum = 0;
     for (std::size_t i = 0; i < 256; ++i) {
         total += static_cast<double>(histogram[i]);
@@ -63,8 +91,16 @@ int automaticLevel(const std::array<std::size_t, 256>& histogram) {
             dark * (total - dark) * (high - low) * (high - low);
         if (measure > best) best = measure, otsu = i + 1, middle = (low + high) / 2;
     }
-    // Between two clean peaks the measure is all but flat. An edge lies where its grey is half way from one side to the
-    // other (Ridler & Calvard 1978), so half way is taken wherever that is as good.
+    // An edge lies where its grey is half way from one side to the other. Of thin lines few pixels are all ink, and the
+    // means of the two sides lie nearer to each other than ink and paper do: what counts is where greys heap up, unless
+    // more lies at their middle than at the best level, as under a shadow.
+    const auto ink = heapIn(histogram, 0, otsu - 1), paper = heapIn(histogram, otsu, 255);
+    if (ink && paper && otsu - *ink > 8 && *paper - otsu > 8) {
+        const int half = std::clamp(static_cast<int>(std::lround((*ink + *paper) / 2 + 0.5)), 1, 255);
+        if (densityAt(histogram, half) <= 1.5 * densityAt(histogram, otsu) + 2e-4 * total) return half;
+    }
+    // Between two clean peaks the measure is all but flat: half way between the means is taken wherever that is as good
+    // (Ridler & Calvard 1978).
     const int half = std::clamp(static_cast<int>(std::lround(middle + 0.5)), 1, 255);
     return between[static_cast<std::size_t>(half)] >= 0.98 * best ? half : otsu;
 }

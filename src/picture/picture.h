@@ -55,7 +55,9 @@ struct Limits {
 using Histogram = std::array<std::size_t, 256>;
 [[nodiscard]] Histogram histogramOf(std::span<const std::uint8_t> values);
 [[nodiscard]] inline Histogram histogramOf(const Grey& grey) { return histogramOf(std::span(grey.values)); }
-/// The level that best parts dark from light (Otsu 1979): values below it are dark. 128 for an even picture.
+/// The level that parts dark from light: values below it are dark. Half way between the greys that ink and paper heap
+/// up at, to either side of the level that parts best (Otsu 1979); that level itself where they do not heap up, or
+/// where a shadow lies half way. 128 for an even picture.
 [[nodiscard]] int automaticLevel(const Histogram& histogram);
 
 /// Whether a picture is good enough for a size (need SR2).

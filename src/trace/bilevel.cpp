@@ -161,7 +161,7 @@ Result<Traced> tracedBilevel(const picture::Grey& grey, int level, const Setting
     how->turdsize = static_cast<int>(std::min(settings.speck, 1e9));
     // Its corner measure runs from 0 (all corners) to 4/3 (none); 1 is what it takes for a right angle.
     how->alphamax = 4.0 / 3 * std::clamp(4.5 * (1 - settings.cornersUnder / 180), 0.0, 1.0);
-    how->opticurve = settings.followWithin > 0;
+    how->opticurve = 1;
     how->opttolerance = settings.followWithin;
     how->progress.callback = [](double done, void* data) { static_cast<Progress*>(data)->at(0.05 + 0.75 * done); };
     how->progress.data = &progress;

@@ -86,13 +86,40 @@ public:
         const double before = at(x0 - 2 * dx, y0 - 2 * dy), beforeIt = at(x0 - dx, y0 - dy),
                      afterIt = at(x1 + dx, y1 + dy), after = at(x1 + 2 * dx, y1 + 2 * dy);
         const double contrast = before - after;
-        if (before * after >= 0 || std::abs(before - beforeIt) > 0.08 * std::abs(contrast) ||
-            std::abs(after - afterIt) > 0.08 * std::abs(contrast))
-            return straight;
+        if (before * after >= 0 || std::abs(before - beforeIt) > even * std::abs(contrast) ||
+            std::abs(after - afterIt) > even * std::abs(contrast)) {
+            const auto band = a > 0 ? shareOfBand(x0, y0, -dx, -dy, 1) : shareOfBand(x1, y1, dx, dy, 1);
+            const auto gap = a > 0 ? shareOfBand(x1, y1, dx, dy, -1) : shareOfBand(x0, y0, -dx, -dy, -1);
+            if (!band && !gap) return straight;
+            // Both are measured from their own pixel of the two, away from the other.
+            const double own = band ? *band : *gap;
+            const bool fromFirst = band ? a > 0 : a <= 0;
+            return std::clamp(fromFirst ? own : 1 - own, straight - 0.3, straight + 0.3);
+        }
         // In pixels, from 1.5 before the middle of the first.
         const double covered = (a + b + beforeIt + afterIt - 4 * after) / contrast;
         const double middle = (before + after) / 2;
         return std::clamp(covered - 1.5 + middle / (a - b), straight - 0.3, straight + 0.3);
+    }
+    /// How far beyond its outermost pixel, towards the edge that was crossed, a band of up to a few pixels reaches:
+    /// too narrow for its greys to become even, it is as wide as its covers add up to, about their centre, if what lies
+    /// to either side is even. `side`: 1 a dark band, -1 a light one. The level is taken for half covered.
+    [[nodiscard]] std::optional<double> shareOfBand(int x, int y, int dx, int dy, int side) const {
+        constexpr int widest = 6;
+        const auto value = [&](int k) { return side * at(x + k * dx, y + k * dy); };
+        if (!inside(x - 2 * dx, y - 2 * dy) || !inside(x + (widest + 3) * dx, y + (widest + 3) * dy) ||
+            value(widest) > 0)
+            return std::nullopt;
+        int last = 0; // of the band
+        while (value(last + 1) > 0) ++last;
+        const double ground = -(value(-2) + value(last + 3)) / 2; // the greys of what lies round it, from the level
+        if (!(ground > 0) || std::abs(value(-2) + ground) > 2 * even * ground) return std::nullopt;
+        double cover = 0, weighted = 0;
+        for (int k = -2; k <= last + 3; ++k) {
+            const double share = (value(k) + ground) / (2 * ground);
+            cover += share, weighted += share * k;
+        }
+        return cover / 2 - weighted / cover;
     }
     /// Greys per px across the cell whose upper left is x, y; below 0 where it is not all in the picture.
     [[nodiscard]] double slope(int x, int y) const {
@@ -109,6 +136,7 @@ public:
     }
 
 private:
+    static constexpr double even = 0.08; // of the contrast: greys that differ by less are the same
     const picture::Grey& grey_;
     double level_, sign_;
     int width_, height_;
@@ -157,6 +185,23 @@ std::vector<Step> walk(Mask& mask, const Field& field, int startX, int startY) {
         }
     } while (x != startX || y != startY || in != top);
     return steps;
+}
+
+/// A pixel tells where the edge is on the mean of its width, which lies inside a bend: by κ / 24 of a pixel where the
+/// edge runs along the rows or the columns, by twice that in between. Each point is moved back by the middle of the
+/// two, the bend being that of the arc through it and its fourth neighbours.
+Ring unflattened(Ring points) {
+    constexpr std::size_t reach = 4;
+    const std::size_t n = points.size();
+    if (n < 3 * reach) return points;
+    Ring out = points;
+    for (std::size_t i = 0; i < n; ++i) {
+        const Vec2 a = points[i >= reach ? i - reach : i + n - reach],
+                   b = points[i + reach < n ? i + reach : i + reach - n];
+        const Vec2 sagitta = points[i] - (a + b) / 2;
+        out[i] += sagitta * (1.5 / 24 * 2 / std::max(4.0, dot(b - a, b - a) / 4));
+    }
+    return out;
 }
 
 /// Which line lies next round each: the one last entered on its topmost row and not yet left, for they do not cross.
@@ -225,6 +270,7 @@ std::vector<LevelLine> levelLines(const picture::Grey& grey, double level, bool 
             }
             if (const double slope = field.slope(x, y); slope >= 0) line.slope += slope, ++measured;
         }
+        line.points = unflattened(std::move(line.points));
         line.area = areaOf(line.points);
         line.slope /= std::max(1, measured);
     });

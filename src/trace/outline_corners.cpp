@@ -10,12 +10,19 @@ std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, dou
     std::vector<Corner> found;
     const int n = s.count();
     const double nearlyStraight = std::cos(settings.cornerTurn * 0.6);
-    const auto arm = [&](int from, int sign) {
+    // A grainy line is not bent, and in places more grainy than in others.
+    const bool grainy = straight > leastStraight;
+    const double clean = (grainy ? 0.8 : 0.6) * straight, most = (grainy ? 1.5 : 1) * straight;
+    const auto arm = [&](int corner, int sign, bool acute) {
         Line line;
-        for (const int size : arms) {
-            if (2 * (size + wornBy) > n) continue;
-            line = sign > 0 ? s.through(from, from + size - 1) : s.through(from - size + 1, from);
-            if (line.rms <= 0.6 * straight) break; // a bent arm would point beside the tip
+        for (int worn = wornBy; worn <= (acute ? 2 : 1) * wornBy; worn += wornBy) { // of an acute one blur bends more
+            for (const int size : arms) {
+                if (2 * (size + worn) > n) continue;
+                const int from = corner + sign * worn;
+                line = sign > 0 ? s.through(from, from + size - 1) : s.through(from - size + 1, from);
+                if (line.rms <= clean) return line; // a bent arm would point beside the tip
+            }
+            if (line.rms <= most) break;
         }
         return line;
     };
@@ -23,16 +30,23 @@ std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, dou
     for (int i = margin; i < n - margin; ++i) {
         // A quick look first: most places are far from any corner.
         const Vec2 chordIn = s.at(i) - s.at(i - 4), chordOut = s.at(i + 4) - s.at(i);
-        if (dot(chordIn, chordOut) > nearlyStraight * length(chordIn) * length(chordOut)) continue;
-        const Line in = arm(i - wornBy, -1), out = arm(i + wornBy, 1);
-        if (in.way == Vec2{} || out.way == Vec2{} || in.rms > straight || out.rms > straight) continue;
+        const double ahead = dot(chordIn, chordOut), chords = length(chordIn) * length(chordOut);
+        if (ahead > nearlyStraight * chords) continue;
+        const bool acute = ahead < 0.5 * chords;
+        const Line in = arm(i, -1, acute);
+        if (in.way == Vec2{} || in.rms > most) continue;
+        const Line out = arm(i, 1, acute);
+        if (out.way == Vec2{} || out.rms > most) continue;
         const double turn = std::abs(std::atan2(cross(in.way, out.way), dot(in.way, out.way)));
         if (turn < settings.cornerTurn) continue;
         const auto tip = meeting(in, out);
         if (!tip) continue;
         // A rounding keeps farther from where its arms meet than blur does from a corner's tip.
         const double worn = distance(*tip, s.at(i));
-        if (worn > settings.blur * (0.1 + 0.33 * turn + 3 * std::max(0.0, turn - 1.8))) continue;
+        // An acute one is worn to where it is about a pixel wide.
+        const double broad = 0.1 + 0.33 * turn + 3 * std::max(0.0, turn - 1.8),
+                     narrow = 0.55 + 0.52 / std::max(0.01, std::tan((pi - turn) / 2));
+        if (worn > settings.blur * std::min(broad, narrow)) continue;
         found.push_back({i, *tip, turn - worn, wornBy + static_cast<int>(worn / (finest * settings.blur))});
     }
     std::stable_sort(found.begin(), found.end(), [](const Corner& a, const Corner& b) { return a.score > b.score; });
@@ -65,9 +79,20 @@ std::vector<Run> runsOf(const Samples& s, int begin, int end, double straight) {
         const int fifth = (last - at) / 5;
         const Line middle = s.through(at + fifth, last - fifth);
         const double allowed = 0.8 * straight;
-        int first = at + fifth, stop = last - fifth;
-        while (first > at && std::abs(middle.off(s.at(first - 1))) <= allowed) --first;
-        while (stop < last && std::abs(middle.off(s.at(stop + 1))) <= allowed) ++stop;
+        const auto endOf = [&](int from, int to, int way) {
+            // One sample may lie off by its own grain; where the line has been left, all that follow lie to one side.
+            for (int k = from; k != to; k += way) {
+                int off = 0;
+                for (int ahead = k + way; std::abs(ahead - k) <= 3 && (to - ahead) * way >= 0; ahead += way) {
+                    const double side = middle.off(s.at(ahead));
+                    if (std::abs(side) <= allowed || side * middle.off(s.at(k + way)) < 0) break;
+                    ++off;
+                }
+                if (off == std::min(3, std::abs(to - k))) return k;
+            }
+            return to;
+        };
+        const int first = endOf(at + fifth, at, -1), stop = endOf(last - fifth, last, 1);
         const int half = (stop - first) / 2;
         const Line a = s.through(first, first + half), b = s.through(stop - half, stop);
         const double sagitta = std::abs(cross(a.way, b.way)) * distance(s.at(first), s.at(stop)) / 4;

@@ -59,31 +59,29 @@ std::optional<Element::Fillet> filletBetween(const Line& a, const Line& b, const
     return Element::Fillet{from, to, Segment::arc(centre, to, ccw)};
 }
 
-std::optional<Path> wholeCircle(const Samples& s, double tolerance) {
-    const int n = s.count();
-    Ring points;
-    for (int i = 0; i < n; ++i) points.push_back(s.at(i));
+/// Of the line's own points: samples between two lie on their chord, which makes a small circle smaller.
+std::optional<Path> wholeCircle(const Ring& points, double tolerance) {
     const auto round = circleThrough(points);
     if (!round) return std::nullopt;
     const auto [centre, radius] = *round;
-    for (int i = 0; i < n; ++i)
-        if (std::abs(distance(s.at(i), centre) - radius) > tolerance) return std::nullopt;
+    for (const Vec2 p : points)
+        if (std::abs(distance(p, centre) - radius) > tolerance) return std::nullopt;
     return circle(centre, radius);
 }
 
 class Fitter {
 public:
-    Fitter(const Samples& s, const FitSettings& settings) : s_(s), settings_(settings) {}
+    Fitter(const Ring& line, const Samples& s, const FitSettings& settings) : line_(line), s_(s), settings_(settings) {}
 
     Path run() {
         const double rough = s_.roughness();
-        const double straight = std::clamp(2 * rough, 0.07, 0.3);
+        const double straight = std::clamp(2 * rough, leastStraight, 0.3);
         auto corners = cornersOf(s_, settings_, straight);
         if (!s_.closed()) { // its ends stand for corners
             corners.insert(corners.begin(), {0, s_.at(0), 0, 0});
             corners.push_back({s_.count() - 1, s_.at(s_.count() - 1), 0, 0});
         } else if (corners.empty())
-            if (auto whole = wholeCircle(s_, std::max(std::min(settings_.tolerance, 0.3), 3 * rough))) return *whole;
+            if (auto whole = wholeCircle(line_, std::max(std::min(settings_.tolerance, 0.3), 3 * rough))) return *whole;
         lay(corners, straight);
         if (elements_.empty()) return smoothLoop();
         return joined();
@@ -289,6 +287,7 @@ private:
         return path;
     }
 
+    const Ring& line_;
     const Samples& s_;
     FitSettings settings_;
     std::vector<Element> elements_;
@@ -300,10 +299,10 @@ Path fittedOutline(const Ring& closed, const FitSettings& settings) {
     const Samples samples(closed, true, finest * settings.blur);
     const auto asRun = [&](Path path) { return wound(std::move(path), areaOf(closed) > 0); };
     if (samples.count() < 24) { // a speck of a few pixels: a circle or a few straight lines
-        if (auto whole = wholeCircle(samples, std::max(0.3, settings.tolerance))) return asRun(*whole);
+        if (auto whole = wholeCircle(closed, std::max(0.3, settings.tolerance))) return asRun(*whole);
         return pathOf(thinned(closed, settings.tolerance, true), true);
     }
-    return asRun(Fitter(samples, settings).run());
+    return asRun(Fitter(closed, samples, settings).run());
 }
 
 Path fittedLine(const Ring& open, const FitSettings& settings) {
@@ -316,7 +315,7 @@ Path fittedLine(const Ring& open, const FitSettings& settings) {
             path = pathOf(thinned(open, settings.tolerance, false), false);
         return path;
     }
-    return Fitter(samples, settings).run();
+    return Fitter(open, samples, settings).run();
 }
 
 } // namespace ferro::trace

@@ -6,8 +6,9 @@ namespace ferro::trace {
 
 // All lengths in px; windows in samples, which lie this far apart on a sharp picture.
 inline constexpr double finest = 0.7;
-inline constexpr int shortestRun = 13; // samples of a straight run
-inline constexpr int wornBy = 2;       // samples to either side of a corner that blur has bent
+inline constexpr int shortestRun = 13;        // samples of a straight run
+inline constexpr double leastStraight = 0.07; // off by less is straight, whatever the picture
+inline constexpr int wornBy = 2;              // samples to either side of a corner that blur has bent
 
 struct Line {
     Vec2 at, way; ///< a point on it, its direction of length 1

@@ -175,6 +175,10 @@ std::optional<Find> findFrom(std::string_view word) {
     return static_cast<Find>(at - findWords.begin());
 }
 
+double followOf(const Settings& settings, double pxPerMm) {
+    return settings.followWithin > 0 ? settings.followWithin : std::min(0.05, 0.25 / pxPerMm);
+}
+
 Result<void> takeColours(std::string_view text, Settings& settings) {
     settings.palette.clear();
     settings.colours = 0;
@@ -215,7 +219,7 @@ std::optional<Problem> faultIn(const Settings& settings, int width, int height, 
 
 Settings inPixels(Settings settings, double pxPerMm) {
     settings.speck *= pxPerMm * pxPerMm;
-    settings.followWithin *= pxPerMm;
+    settings.followWithin = followOf(settings, pxPerMm) * pxPerMm;
     return settings;
 }
 

@@ -159,6 +159,28 @@ TEST_CASE("picture: hostile files get a reason, never a crash") {
     CHECK(small.problem().what.find("16 × 8") != std::string::npos);
 }
 
+TEST_CASE("picture: the level is half way between ink and paper, however little ink there is", "[property]") {
+    // Greys of thin lines: few pixels are all ink, many are edges.
+    for (const int ink : {0, 40, 90})
+        for (const int edges : {20, 200, 400}) {
+            picture::Histogram histogram{};
+            histogram[235] = 100'000;
+            histogram[static_cast<std::size_t>(ink)] = 800;
+            for (int g = ink; g < 235; ++g)
+                histogram[static_cast<std::size_t>(g)] += static_cast<std::size_t>(edges / 20);
+            CAPTURE(ink, edges);
+            CHECK(std::abs(picture::automaticLevel(histogram) - (ink + 235) / 2.0) <= 3);
+        }
+    // Some of the paper lies in a shadow that is half way: the level stays below it.
+    picture::Histogram shadow{};
+    for (int g = -6; g <= 6; ++g) {
+        shadow[static_cast<std::size_t>(230 + g)] = 6000;
+        shadow[static_cast<std::size_t>(133 + g)] = 1500;
+        shadow[static_cast<std::size_t>(30 + g)] = 6000;
+    }
+    CHECK(picture::automaticLevel(shadow) < 126);
+}
+
 TEST_CASE("picture: the level parts ink from paper, and quality is told before tracing") {
     picture::Grey crisp{200, 200, std::vector<std::uint8_t>(40'000, 220)}, blurred = crisp;
     for (int y = 0; y < 200; ++y)

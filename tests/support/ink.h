@@ -3,6 +3,8 @@
 #include "geometry/path.h"
 #include "picture/picture.h"
 
+#include <random>
+
 // Pictures of known outlines: what a perfect camera would see of them.
 
 namespace ferro::test {
@@ -54,6 +56,25 @@ inline picture::Grey inked(const Rings& rings, int width, int height, double pxP
         }
     }
     return grey;
+}
+
+/// A softer lens and a grainy sensor.
+inline picture::Grey photographed(const picture::Grey& sharp, int blur, double grain, unsigned seed) {
+    picture::Grey out = sharp;
+    for (int pass = 0; pass < blur; ++pass) {
+        const picture::Grey from = out;
+        for (int y = 1; y + 1 < out.height; ++y)
+            for (int x = 1; x + 1 < out.width; ++x) {
+                const auto row = [&](int at) { return from.at(x - 1, at) + 2 * from.at(x, at) + from.at(x + 1, at); };
+                out.values[static_cast<std::size_t>(y * out.width + x)] =
+                    static_cast<std::uint8_t>((row(y - 1) + 2 * row(y) + row(y + 1) + 8) / 16);
+            }
+    }
+    std::mt19937 random(seed);
+    std::normal_distribution<> noise(0, grain);
+    for (auto& v : out.values)
+        v = static_cast<std::uint8_t>(std::clamp(std::lround(v * 0.8 + 20 + noise(random)), 0L, 255L));
+    return out;
 }
 
 } // namespace ferro::test

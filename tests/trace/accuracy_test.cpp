@@ -1,6 +1,5 @@
-#include "geometry/flatten.h"
-#include "geometry/measure.h"
 #include "support/ink.h"
+#include "support/nearness.h"
 #include "support/shapes.h"
 #include "trace/trace.h"
 
@@ -22,52 +21,6 @@ std::size_t kinksOf(const Path& path) {
                  std::cos(0.3);
     }
     return kinks;
-}
-/// px: how far the traced outline is from the true one, at even steps along it; within 2 px of a true corner apart.
-struct Off {
-    double mean = 0, largest = 0, atCorners = 0;
-};
-Off offBetween(const Path& got, const Path& truth, double pxPerMm) {
-    Ring corners;
-    for (std::size_t i = 0; i < truth.segments.size(); ++i) {
-        const std::size_t next = (i + 1) % truth.segments.size();
-        if (std::abs(cross(tangentAt(truth.from(i), truth.segments[i], 1),
-                           tangentAt(truth.from(next), truth.segments[next], 0))) > 0.2)
-            corners.push_back(truth.segments[i].end);
-    }
-    const Ruler ours(got), theirs(pathOf(flattened(truth, 0.001), true));
-    Off off;
-    int count = 0;
-    for (double along = 0; along < ours.length(); along += 0.5 / pxPerMm) {
-        const Vec2 p = ours.at(along).point;
-        const double far = distance(p, theirs.at(theirs.nearest(p)).point) * pxPerMm;
-        if (std::any_of(corners.begin(), corners.end(), [&](Vec2 c) { return distance(c, p) * pxPerMm < 2; })) {
-            off.atCorners = std::max(off.atCorners, far);
-            continue;
-        }
-        off.mean += far, ++count;
-        off.largest = std::max(off.largest, far);
-    }
-    off.mean /= std::max(1, count);
-    return off;
-}
-/// A softer lens and a grainy sensor.
-picture::Grey photographed(const picture::Grey& sharp, int blur, double grain, unsigned seed) {
-    picture::Grey out = sharp;
-    for (int pass = 0; pass < blur; ++pass) {
-        const picture::Grey from = out;
-        for (int y = 1; y + 1 < out.height; ++y)
-            for (int x = 1; x + 1 < out.width; ++x) {
-                const auto row = [&](int at) { return from.at(x - 1, at) + 2 * from.at(x, at) + from.at(x + 1, at); };
-                out.values[static_cast<std::size_t>(y * out.width + x)] =
-                    static_cast<std::uint8_t>((row(y - 1) + 2 * row(y) + row(y + 1) + 8) / 16);
-            }
-    }
-    std::mt19937 random(seed);
-    std::normal_distribution<> noise(0, grain);
-    for (auto& v : out.values)
-        v = static_cast<std::uint8_t>(std::clamp(std::lround(v * 0.8 + 20 + noise(random)), 0L, 255L));
-    return out;
 }
 } // namespace
 
@@ -103,7 +56,7 @@ TEST_CASE("trace: outlines come back to a fraction of a pixel, with the fewest l
     {
         const auto out = traced(sharp, pxPerMm, settings);
         REQUIRE(out.pieces.size() == 1);
-        const auto off = offBetween(out.pieces[0].outline, known.truth, pxPerMm);
+        const auto off = test::offBetween({out.pieces[0].outline}, {known.truth}, 1 / pxPerMm);
         CHECK(off.mean < 0.13);
         CHECK(off.largest < 0.4);
         CHECK(off.atCorners < 0.5);
@@ -111,9 +64,9 @@ TEST_CASE("trace: outlines come back to a fraction of a pixel, with the fewest l
         CHECK(out.pieces[0].outline.segments.size() <= known.most);
     }
     {
-        const auto out = traced(photographed(sharp, 2, 6, 7), pxPerMm, settings);
+        const auto out = traced(test::photographed(sharp, 2, 6, 7), pxPerMm, settings);
         REQUIRE(out.pieces.size() == 1);
-        const auto off = offBetween(out.pieces[0].outline, known.truth, pxPerMm);
+        const auto off = test::offBetween({out.pieces[0].outline}, {known.truth}, 1 / pxPerMm);
         CHECK(off.mean < 0.15);
         CHECK(off.largest < 0.6);
         CHECK(areaOf(out.pieces[0].outline) == Approx(areaOf(known.truth)).epsilon(0.006));

@@ -219,6 +219,7 @@ void SourceSheet::buildSections() {
     curve_ = section(tr("Curve"));
     follow_ = quantity(curve_, tr("Follow within"), Measure::length, "followWithin");
     follow_->setRange(0, 5);
+    follow_->setHint(tr("0: as near as the pixels tell"));
     corners_ = quantity(curve_, tr("Corners under"), Measure::angle, "cornersUnder");
     corners_->setRange(0, 180);
     speck_ = quantity(curve_, tr("Specks under"), Measure::area, "speck");
@@ -284,7 +285,7 @@ void SourceSheet::refresh() {
     for (auto* field : {width_, speck_, follow_, corners_}) field->setUnits(units);
     width_->setQuantity(width);
     speck_->setQuantity(s.speck);
-    follow_->setQuantity(s.followWithin);
+    follow_->setQuantity(trace::followOf(s, leaf->picture.width / width));
     corners_->setQuantity(s.cornersUnder);
     ways_[static_cast<std::size_t>(s.find)]->setChecked(true);
     const bool byColour = s.find == trace::Find::colours, edges = s.find == trace::Find::edges;

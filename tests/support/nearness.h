@@ -1,0 +1,66 @@
+#pragma once
+
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "geometry/path.h"
+
+#include <algorithm>
+
+// How near what came out lies to what it should be.
+
+namespace ferro::test {
+
+/// Places where the way turns by more than about 10°.
+inline Ring cornersIn(const std::vector<Path>& paths) {
+    Ring corners;
+    for (const auto& path : paths)
+        for (std::size_t i = 0; i < path.segments.size(); ++i) {
+            const std::size_t next = (i + 1) % path.segments.size();
+            if (std::abs(cross(tangentAt(path.from(i), path.segments[i], 1),
+                               tangentAt(path.from(next), path.segments[next], 0))) > 0.2)
+                corners.push_back(path.segments[i].end);
+        }
+    return corners;
+}
+
+struct Off {
+    double mean = 0, largest = 0; ///< from what came out to the truth, at even steps, corners apart
+    double missed = 0;            ///< the other way: the part of the truth that is farthest from what came out
+    double atCorners = 0;
+};
+
+/// In units of `unit` mm, such as a pixel; what lies within 2 of a true corner counts as at it.
+inline Off offBetween(const std::vector<Path>& got, const std::vector<Path>& truth, double unit) {
+    const Ring corners = cornersIn(truth);
+    const auto atCorner = [&](Vec2 p) {
+        return std::any_of(corners.begin(), corners.end(), [&](Vec2 c) { return distance(c, p) < 2 * unit; });
+    };
+    const auto rulersOf = [](const std::vector<Path>& paths) {
+        std::vector<Ruler> out;
+        for (const auto& path : paths) out.emplace_back(pathOf(flattened(path, 0.0005), path.closed));
+        return out;
+    };
+    const auto ours = rulersOf(got), theirs = rulersOf(truth);
+    const auto far = [&](Vec2 p, const std::vector<Ruler>& from) {
+        double best = 1e300;
+        for (const auto& ruler : from) best = std::min(best, distance(p, ruler.at(ruler.nearest(p)).point));
+        return best / unit;
+    };
+    Off off;
+    int count = 0;
+    for (const auto& ruler : ours)
+        for (double along = 0; along < ruler.length(); along += 0.5 * unit) {
+            const Vec2 p = ruler.at(along).point;
+            double& worst = atCorner(p) ? off.atCorners : off.largest;
+            const double here = far(p, theirs);
+            worst = std::max(worst, here);
+            if (&worst == &off.largest) off.mean += here, ++count;
+        }
+    for (const auto& ruler : theirs)
+        for (double along = 0; along < ruler.length(); along += 0.5 * unit)
+            if (const Vec2 p = ruler.at(along).point; !atCorner(p)) off.missed = std::max(off.missed, far(p, ours));
+    off.mean /= std::max(1, count);
+    return off;
+}
+
+} // namespace ferro::test
