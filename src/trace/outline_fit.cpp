@@ -64,6 +64,7 @@ std::optional<Path> wholeCircle(const Ring& points, double tolerance) {
     const auto round = circleThrough(points);
     if (!round) return std::nullopt;
     const auto [centre, radius] = *round;
+    if (std::abs(std::abs(areaOf(points)) / (pi * radius * radius) - 1) > 0.1) return std::nullopt; // not all round it
     for (const Vec2 p : points)
         if (std::abs(distance(p, centre) - radius) > tolerance) return std::nullopt;
     return circle(centre, radius);

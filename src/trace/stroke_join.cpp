@@ -15,8 +15,28 @@ struct Ending {
     std::size_t keep; ///< points of the branch, counted from this end, that are bent and give way
     Vec2 at, way;     ///< where it is straight again, and its direction away from the junction
     double radius;
+    double bend = 0;    ///< 1/px, how it curves on from there, to the left above 0
     bool stump = false; ///< too short to have a direction of its own
 };
+
+/// Makes the place, the direction and the bend of an ending those of a parabola through points of its branch, given
+/// from its place in its direction (least squares).
+void bendToward(Ending& ending, const std::vector<Vec2>& points) {
+    double s1 = 0, s2 = 0, s3 = 0, s4 = 0, t0 = 0, t1 = 0, t2 = 0;
+    for (const Vec2 p : points) {
+        const double x = dot(ending.way, p), y = cross(ending.way, p), xx = x * x;
+        s1 += x, s2 += xx, s3 += xx * x, s4 += xx * xx, t0 += y, t1 += x * y, t2 += xx * y;
+    }
+    const auto n = static_cast<double>(points.size());
+    const double det = n * (s2 * s4 - s3 * s3) - s1 * (s1 * s4 - s2 * s3) + s2 * (s1 * s3 - s2 * s2);
+    if (!(std::abs(det) > 1e-9 * n * s2 * s4)) return;
+    const double place = (t0 * (s2 * s4 - s3 * s3) - s1 * (t1 * s4 - t2 * s3) + s2 * (t1 * s3 - t2 * s2)) / det,
+                 slope = (n * (t1 * s4 - t2 * s3) - t0 * (s1 * s4 - s2 * s3) + s2 * (s1 * t2 - s2 * t1)) / det,
+                 half = (n * (s2 * t2 - s3 * t1) - s1 * (s1 * t2 - s2 * t1) + t0 * (s1 * s3 - s2 * s2)) / det;
+    ending.at += perpendicular(ending.way) * place;
+    ending.bend = 2 * half / std::pow(1 + slope * slope, 1.5);
+    ending.way = unit(ending.way + perpendicular(ending.way) * slope);
+}
 
 /// Branch points counted from one of the ends.
 const AxisPoint& counted(const AxisLine& line, int end, std::size_t i) {
@@ -33,17 +53,23 @@ Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, doub
     Vec2 mean;
     double xx = 0, xy = 0, yy = 0, walked = 0;
     std::size_t last = keep, n = 0;
-    const double window = std::max(3 * radius, 6.0);
+    const double window = std::max(4 * radius, 8.0);
+    std::vector<Vec2> points;
     for (std::size_t i = keep; i < line.size() && walked <= window; ++i) {
         const Vec2 p = counted(line, end, i).at - from;
         if (i > keep) walked += distance(counted(line, end, i).at, counted(line, end, i - 1).at);
         mean += p, xx += p.x * p.x, xy += p.x * p.y, yy += p.y * p.y, ++n;
         last = i;
+        points.push_back(p);
     }
     Ending out{branch, end, keep, from, unit(counted(line, end, last).at - from), counted(line, end, keep).radius};
     if (walked < 0.7 * radius || n < 4) { // no more than the way out of the junction
         out.stump = true;
         out.way = unit(counted(line, end, line.size() - 1).at - centre);
+        return out;
+    }
+    if (walked > 2.5 * radius && n >= 8) {
+        bendToward(out, points);
         return out;
     }
     mean = mean / static_cast<double>(n);
@@ -58,15 +84,17 @@ Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, doub
     return out;
 }
 
-/// How ill two endings go on as one stroke: the turn in radians and how far one passes beside the other, in discs. Over
-/// 1: not at all.
+/// How ill two endings go on as one stroke: by how much more it would turn between them than it bends of itself, and
+/// how far one passes beside the other, in discs. Over 1: not at all. Co-circularity is what a hand keeps to, and an
+/// eye looks for (after Parent & Zucker 1989).
 double misfit(const Ending& a, const Ending& b, double radius) {
-    const double turn = std::acos(std::clamp(-dot(a.way, b.way), -1.0, 1.0));
     const Vec2 between = b.at - a.at;
+    const double signedTurn = std::atan2(cross(-a.way, b.way), -dot(a.way, b.way)), turn = std::abs(signedTurn);
+    const double byItself = std::clamp(length(between) * (b.bend - a.bend) / 2, -0.5, 0.5);
     const double beside = std::max(std::abs(cross(a.way, between)), std::abs(cross(b.way, between)));
     // Two that turn pass beside each other by half the turn times what lies between.
     const double excused = 0.6 * length(between) * std::sin(std::min(turn, pi / 2));
-    return turn / quarterTurn + std::max(0.0, beside - excused) / (1.5 * radius);
+    return std::abs(signedTurn - byItself) / quarterTurn + std::max(0.0, beside - excused) / (1.5 * radius);
 }
 
 class Joiner {
@@ -166,6 +194,11 @@ private:
         }
     }
 
+    /// A short way from a junction back to it is no ring.
+    [[nodiscard]] bool isBackOn(const Ending& a, const Ending& b) const {
+        return a.branch == b.branch && lengthOf(graph_.branches[static_cast<std::size_t>(a.branch)]) < 8 * a.radius;
+    }
+
     void join(const Ending& a, const Ending& b) {
         partner_[static_cast<std::size_t>(a.branch)][static_cast<std::size_t>(a.end)] = Partner{a, b.branch, b.end, {}};
         partner_[static_cast<std::size_t>(b.branch)][static_cast<std::size_t>(b.end)] = Partner{b, a.branch, a.end, {}};
@@ -185,8 +218,10 @@ private:
         std::vector<std::tuple<double, std::size_t, std::size_t>> pairs;
         for (std::size_t a = 0; a < endings.size(); ++a)
             for (std::size_t b = a + 1; b < endings.size(); ++b)
-                if (const double m = misfit(endings[a], endings[b], radius); m < 1) pairs.emplace_back(m, a, b);
+                if (const double m = misfit(endings[a], endings[b], radius); m < 1 && !isBackOn(endings[a], endings[b]))
+                    pairs.emplace_back(m, a, b);
         std::sort(pairs.begin(), pairs.end());
+        if (endings.size() == 4) preferBoth(pairs);
         std::vector<bool> used(endings.size(), false);
         std::vector<std::pair<std::size_t, std::size_t>> through;
         for (const auto& [ill, a, b] : pairs) {
@@ -221,6 +256,21 @@ private:
             partner_[static_cast<std::size_t>(e.branch)][static_cast<std::size_t>(e.end)] =
                 Partner{e, StrokeGraph::none, 0, to};
         }
+    }
+
+    /// Of four endings two strokes are made where they can be, the least ill of the three ways, and not one good one
+    /// with two stubs left over.
+    static void preferBoth(std::vector<std::tuple<double, std::size_t, std::size_t>>& pairs) {
+        double best = 1e300;
+        std::size_t with = 0; // whose partner is 0
+        for (const auto& [one, a, b] : pairs)
+            for (const auto& [two, c, d] : pairs)
+                if (a == 0 && c != b && d != b && c != 0 && one + two < best) best = one + two, with = b;
+        if (with == 0) return;
+        std::erase_if(pairs, [&](const auto& p) {
+            const auto [ill, a, b] = p;
+            return (a == 0) != (b == with);
+        });
     }
 
     /// The point nearest to all the lines by least squares, if it is near at all.

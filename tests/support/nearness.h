@@ -29,9 +29,12 @@ struct Off {
     double atCorners = 0;
 };
 
-/// In units of `unit` mm, such as a pixel; what lies within 2 of a true corner counts as at it.
-inline Off offBetween(const std::vector<Path>& got, const std::vector<Path>& truth, double unit) {
-    const Ring corners = cornersIn(truth);
+enum class Corners { apart, count };
+
+/// In units of `unit` mm, such as a pixel; what lies within 2 of a true corner is told apart, unless corners count too.
+inline Off offBetween(const std::vector<Path>& got, const std::vector<Path>& truth, double unit,
+                      Corners corner = Corners::apart) {
+    const Ring corners = corner == Corners::apart ? cornersIn(truth) : Ring{};
     const auto atCorner = [&](Vec2 p) {
         return std::any_of(corners.begin(), corners.end(), [&](Vec2 c) { return distance(c, p) < 2 * unit; });
     };

@@ -1,7 +1,6 @@
-#include "geometry/flatten.h"
-#include "geometry/measure.h"
 #include "geometry/polygons.h"
 #include "support/ink.h"
+#include "support/nearness.h"
 #include "support/shapes.h"
 #include "trace/trace.h"
 
@@ -36,33 +35,12 @@ std::vector<Path> lines(const char* text) {
     REQUIRE(read);
     return *read;
 }
-/// px: mean and largest distance of what was traced from the lines that were drawn, and the other way round.
-struct Off {
-    double mean = 0, largest = 0, missed = 0;
-};
-Off off(const trace::Traced& traced, const std::vector<Path>& drawn) {
-    std::vector<Ruler> ours, theirs;
+/// px, from what was traced to the lines that were drawn, and the other way round.
+test::Off off(const trace::Traced& traced, const std::vector<Path>& drawn) {
+    std::vector<Path> ours;
     for (const auto& piece : traced.pieces)
-        if (!piece.outline.segments.empty()) ours.emplace_back(piece.outline);
-    for (const auto& path : drawn) theirs.emplace_back(pathOf(flattened(path, 0.001), path.closed));
-    const auto nearest = [](const std::vector<Ruler>& rulers, Vec2 p) {
-        double best = 1e9;
-        for (const auto& r : rulers) best = std::min(best, distance(p, r.at(r.nearest(p)).point));
-        return best * pxPerMm;
-    };
-    Off out;
-    int count = 0;
-    for (const auto& r : ours)
-        for (double along = 0; along <= r.length(); along += 0.3) {
-            const double d = nearest(theirs, r.at(along).point);
-            out.mean += d, ++count;
-            out.largest = std::max(out.largest, d);
-        }
-    out.mean /= std::max(1, count);
-    for (const auto& r : theirs)
-        for (double along = 0; along <= r.length(); along += 0.3)
-            out.missed = std::max(out.missed, nearest(ours, r.at(along).point));
-    return out;
+        if (!piece.outline.segments.empty()) ours.push_back(piece.outline);
+    return test::offBetween(ours, drawn, 1 / pxPerMm, test::Corners::count);
 }
 std::string shown(const trace::Traced& traced) {
     std::string out;
@@ -120,6 +98,43 @@ TEST_CASE("strokes: crossings are two smooth lines, whatever the angle, ends on 
     shouldFollow("M50 10L50 70M20 25L80 55M20 55L80 25", 2, 0.25, 1.3);          // a star
     shouldFollow("M30 10L30 70M30 40L70 70M30 40L70 10", 2, 0.3, 2.0);           // K
     shouldFollow("M10 40L90 40M50 20A50 40+50 60A50 40+50 20Z", 1.5, 0.25, 1.3); // a ring with a line through it
+}
+
+TEST_CASE("strokes: what a hand scribbles is followed, all of it and nothing else, in hardly more lines than it drew",
+          "[property]") {
+    std::mt19937 random(5);
+    const auto between = [&](double low, double high) { return std::uniform_real_distribution<>(low, high)(random); };
+    const auto scribble = [&] { // its bend changes slowly, it keeps to the page and crosses itself as it likes
+        for (;;) {
+            Ring ring{{between(30, 70), between(25, 55)}};
+            double heading = between(0, 2 * pi), bend = 0;
+            Box box;
+            for (int i = 0; i < 110; ++i) {
+                const Vec2 home = Vec2{50, 40} - ring.back();
+                bend = length(home) > 20 ? 0.14 * std::sin(std::atan2(home.y, home.x) - heading)
+                                         : std::clamp(bend + between(-0.02, 0.02), -0.12, 0.12);
+                heading += bend;
+                ring.push_back(ring.back() + Vec2{std::cos(heading), std::sin(heading)});
+                box.take(ring.back());
+            }
+            if (box.low.x > 4 && box.low.y > 4 && box.high.x < 96 && box.high.y < 76) return pathOf(ring, false);
+        }
+    };
+    for (const double width : {0.5, 1.0, 1.5}) {
+        std::size_t drew = 0, came = 0;
+        for (int page = 0; page < 12; ++page) {
+            std::vector<Path> drawn{scribble()};
+            if (page % 2) drawn.push_back(scribble());
+            const auto traced = strokes(pen(drawn, width));
+            const auto o = off(traced, drawn);
+            CAPTURE(width, page, o.mean, shown(traced));
+            CHECK(o.mean < 0.2 * width * pxPerMm / 2);
+            CHECK(o.largest < 0.75 * width * pxPerMm);   // no farther than just beside the ink
+            CHECK(o.missed < 2 * width * pxPerMm + 1.5); // where two run along each other one line stands for both
+            drew += drawn.size(), came += traced.pieces.size();
+        }
+        CHECK(came <= 2 * drew);
+    }
 }
 
 TEST_CASE("strokes: dots stay dots, specks go, filled bits between count for nothing, light on dark as well") {
