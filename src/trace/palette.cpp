@@ -210,16 +210,17 @@ std::vector<Colour> paletteOf(const picture::Picture& picture, int count) {
         else
             clusters.push_back(seed);
     }
-    // What is hardly there goes to what it looks like most.
+    // What is hardly there goes to what it looks like most; less is enough where a person counts on as many colours.
+    const double least = count > 0 ? std::max(12.0 / (stride * stride), flat / 20'000) : flat / 500;
     std::stable_sort(clusters.begin(), clusters.end(), [](const Cluster& a, const Cluster& b) { return a.n > b.n; });
-    while (clusters.size() > 1 && clusters.back().n < flat / 500) {
-        const Cluster least = clusters.back();
+    while (clusters.size() > 1 && clusters.back().n < least) {
+        const Cluster last = clusters.back();
         clusters.pop_back();
         auto near = std::min_element(clusters.begin(), clusters.end(), [&](const Cluster& a, const Cluster& b) {
-            return apart2(labOf(a.colour()), labOf(least.colour())) < apart2(labOf(b.colour()), labOf(least.colour()));
+            return apart2(labOf(a.colour()), labOf(last.colour())) < apart2(labOf(b.colour()), labOf(last.colour()));
         });
         // A far-off colour must not pull the other off its own.
-        if (apart2(labOf(near->colour()), labOf(least.colour())) < 15.0 * 15) near->take(least);
+        if (apart2(labOf(near->colour()), labOf(last.colour())) < 15.0 * 15) near->take(last);
     }
     if (count > 0)
         joinClosest(clusters, [&](double) { return static_cast<int>(clusters.size()) > count; });

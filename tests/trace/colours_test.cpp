@@ -2,7 +2,8 @@
 #include "geometry/measure.h"
 #include "geometry/polygons.h"
 #include "support/ink.h"
-#include "support/shapes.h"
+#include "support/nearness.h"
+#include "support/page.h"
 #include "trace/trace.h"
 
 using namespace ferro;
@@ -162,4 +163,30 @@ TEST_CASE("colours: pictures of one colour, of noise, of one pixel are taken, an
     Progress progress;
     progress.cancel();
     CHECK_FALSE(trace::traced(painted(poster), pxPerMm, settings, progress));
+}
+
+TEST_CASE("colours: shapes come back to a fraction of a pixel, whatever two colours meet", "[property]") {
+    const auto [ink, ground] =
+        GENERATE(std::pair{red, white}, std::pair{Colour{240, 220, 120}, white}, std::pair{Colour{30, 30, 60}, red});
+    for (const auto& kind : test::kinds()) {
+        test::Random random(11);
+        const auto truth = kind.draw(random, {50.05, 40.03}, 40, 1);
+        CAPTURE(kind.name, toText(ink), toText(ground));
+        std::vector<std::pair<Path, Colour>> areas; // openings are painted over what they lie in
+        for (const auto& path : truth) areas.emplace_back(path, areaOf(path) > 0 ? ink : ground);
+        const auto out = traced(painted(areas, ground), {.speck = 0.01, .colours = 2});
+        std::vector<Path> got;
+        for (const auto& piece : out.pieces) {
+            got.push_back(piece.outline);
+            got.insert(got.end(), piece.openings.begin(), piece.openings.end());
+        }
+        REQUIRE(got.size() == truth.size());
+        const auto off = test::offBetween(got, truth, 1 / pxPerMm);
+        CHECK(off.mean < 0.1);
+        CHECK(off.largest < 0.7);
+        double area = 0, true_ = 0, around = 0;
+        for (const auto& path : got) area += areaOf(path);
+        for (const auto& path : truth) true_ += areaOf(path), around += lengthOf(path);
+        CHECK(std::abs(area - true_) < 0.08 * around / pxPerMm);
+    }
 }
