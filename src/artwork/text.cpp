@@ -222,6 +222,7 @@ Result<Lettered> lettered(const Lettering& l) {
         const auto glyphs = (*face)->line(text, missing);
         double width = 0;
         for (const auto& g : glyphs) width += g.advance * l.capHeight + l.tracking;
+        out.advance = width;
         if (!glyphs.empty()) width -= l.tracking;
         const double whole = along ? along->length() : 0;
         const double share = l.align == Lettering::Align::left ? 0 : l.align == Lettering::Align::centre ? 0.5 : 1;

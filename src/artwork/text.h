@@ -13,6 +13,7 @@ namespace ferro::artwork {
 /// is a problem with the names there are; a face may also be the file of a font.
 struct Lettered {
     std::vector<Piece> pieces;
+    double advance = 0; ///< mm from where the last line begins to where the next letter would
     std::vector<Notice> notices;
 };
 [[nodiscard]] Result<Lettered> lettered(const Lettering& lettering);

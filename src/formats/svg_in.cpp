@@ -1,10 +1,7 @@
 #include "formats/svg_in.h"
 
-#include "artwork/text.h"
-#include "formats/svg.h"
-#include "formats/svg_style_internal.h"
+#include "formats/svg_made_internal.h"
 #include "formats/svg_text_internal.h"
-#include "formats/svg_values_internal.h"
 #include "geometry/combine.h"
 #include "geometry/flatten.h"
 #include "geometry/nesting.h"
@@ -20,6 +17,7 @@ using pugi::xml_node;
 class Walker {
 public:
     Walker(const xml_node& root, const SvgOptions& options) : options_(options), styles_(root), root_(root) {
+        scale_.notice = [this](std::string text) { notice(std::move(text)); };
         index(root);
     }
 
@@ -30,18 +28,21 @@ public:
             return length && *length > 0 ? *length : fallback;
         };
         const double width = side("width", box ? box->width : 0), height = side("height", box ? box->height : 0);
-        view_ = {0, 0, box ? box->width : width, box ? box->height : height};
+        scale_.view = {0, 0, box ? box->width : width, box ? box->height : height};
         if (!root_.attribute("width") && !root_.attribute("height") && box)
             notice("The drawing tells no size; its units are taken as pixels of 1/96 inch.");
         out_.size = Vec2{width, height} * pxInMm;
         Transform place{pxInMm, 0, 0, -pxInMm, 0, height * pxInMm}; // y up, the page's lower left at 0,0
         if (box && width > 0 && height > 0)
             place = place * fitted(*box, width, height, root_.attribute("preserveAspectRatio").value());
-        bool displayed = true;
-        const auto style = styles_.of(root_, {}, displayed);
-        if (displayed) children(root_, place, style, 0, {});
+        const auto style = styles_.of(root_, {});
+        if (style.own.displayed) children(root_, place, style, 0, {});
         if (problem_) return *problem_;
+        if (unpainted_ > 0) notice(fmt::format("{} shapes without a line and a fill were left out.", unpainted_));
         for (const auto& text : noticed_) out_.notices.push_back({text});
+        takeLooks();
+        for (auto& made : made_)
+            out_.items.push_back({std::move(made.pieces), std::move(made.layer), std::move(made.name)});
         return std::move(out_);
     }
 
@@ -60,6 +61,17 @@ private:
     }
     void notice(std::string text) { noticed_.insert(std::move(text)); }
 
+    /// A layer of one colour has it, unless that is black, which means none.
+    void takeLooks() {
+        std::map<std::string, std::optional<std::string>> colours;
+        for (const auto& made : made_) {
+            const auto [at, fresh] = colours.emplace(made.layer, made.colour);
+            if (!fresh && at->second != made.colour) at->second.reset();
+        }
+        for (const auto& [layer, colour] : colours)
+            if (colour && !colour->empty() && *colour != "#000000") out_.looks.push_back({layer, *colour});
+    }
+
     void children(const xml_node& parent, const Transform& place, const SvgStyle& style, int depth,
                   const std::string& layer) {
         for (const auto& child : parent.children()) {
@@ -74,52 +86,79 @@ private:
         if (depth > deepest || ++count_ > most) {
             problem_ = Problem{.what = depth > deepest ? "The drawing is nested too deeply, or refers to itself."
                                                        : "The drawing holds more than a million elements.",
-                               .where = fmt::format("element {}", name(node)),
+                               .where = fmt::format("element {}", svgName(node)),
                                .mend = "Simplify it, or save it without references."};
             return;
         }
-        const auto type = localName(node);
         static const std::set<std::string_view> silent = {
             "defs",          "style",     "title",          "desc",           "metadata", "symbol",
             "script",        "namedview", "linearGradient", "radialGradient", "marker",   "filter",
             "font",          "font-face", "view",           "cursor",         "animate",  "animateTransform",
             "animateMotion", "set",       "color-profile",  "clipPath",       "mask",     "pattern"};
-        if (silent.contains(type)) return;
-        bool displayed = true;
-        const SvgStyle style = styles_.of(node, inherited, displayed);
-        if (!displayed) return;
-        if (const auto own = node.attribute("transform")) {
-            const auto by = transformFrom(own.value());
-            if (!by) return notice(fmt::format("A transform could not be read; {} was left out.", name(node)));
-            place = place * *by;
+        if (silent.contains(localName(node))) return;
+        const SvgStyle style = styles_.of(node, inherited);
+        const auto& own = style.own;
+        if (!own.displayed) return;
+        // The attribute on its own has gone through no sheet.
+        const std::string_view by = own.transform.empty() ? node.attribute("transform").value() : own.transform.c_str();
+        if (!by.empty()) {
+            const auto transform = transformFrom(by);
+            if (!transform)
+                return notice(fmt::format("A transform could not be read; {} was left out.", svgName(node)));
+            const Vec2 origin = originOf(own.origin);
+            place = place * Transform::moved(origin) * *transform * Transform::moved(-origin);
         }
-        if (const std::string_view value = node.attribute("mask").value(); !value.empty() && value != "none")
-            notice("A mask was not applied: what it hides is there too.");
-        if (!style.clip.empty() && style.clip != "none") {
-            // Clips within clips: what both leave.
-            const auto outer = clip_;
-            if (takeClip(node, style.clip, place)) drawn(node, type, place, style, depth, layer);
-            clip_ = outer;
-            return;
-        }
-        drawn(node, type, place, style, depth, layer);
+        if (own.clip.empty() && own.mask.empty()) return drawn(node, place, style, depth, layer);
+        auto made = madeBy([&] { drawn(node, place, style, depth, layer); });
+        if (!own.clip.empty()) clip(made, clipArea(node, own.clip, place, made), node);
+        if (!own.mask.empty()) clip(made, maskArea(node, own.mask, place, made), node);
+        std::move(made.begin(), made.end(), std::back_inserter(made_));
     }
 
-    void drawn(const xml_node& node, std::string_view type, const Transform& place, const SvgStyle& style, int depth,
-               std::string layer) {
+    /// "10px 20%", "center": where a transform of a sheet turns about.
+    [[nodiscard]] Vec2 originOf(std::string_view text) const {
+        Vec2 origin;
+        const auto& view = scale_.view;
+        for (int axis = 0; axis < 2 && !text.empty(); ++axis) {
+            const auto end = std::min(text.find(' '), text.size());
+            const auto word = text.substr(0, end);
+            text.remove_prefix(std::min(end + 1, text.size()));
+            if (word == "top" || word == "left" || word == "right" || word == "bottom" || word == "center") {
+                const double share = word == "center" ? 0.5 : word == "right" || word == "bottom" ? 1 : 0;
+                const bool level = word == "left" || word == "right" || (word == "center" && axis == 0);
+                (level ? origin.x : origin.y) = level ? view.x + share * view.width : view.y + share * view.height;
+                if (word == "center" && text.empty()) origin.y = view.y + view.height / 2;
+                continue;
+            }
+            const bool share = word.ends_with('%');
+            const double whole = axis == 0 ? view.width : view.height, from = axis == 0 ? view.x : view.y;
+            (axis == 0 ? origin.x : origin.y) = lengthFrom(word, whole, scale_.em).value_or(0) + (share ? from : 0);
+        }
+        return origin;
+    }
+
+    /// What is drawn by `draw`, kept apart.
+    template<class Draw> std::vector<Made> madeBy(Draw&& draw) {
+        auto before = std::exchange(made_, {});
+        draw();
+        return std::exchange(made_, std::move(before));
+    }
+
+    void drawn(const xml_node& node, const Transform& place, const SvgStyle& style, int depth, std::string layer) {
+        const auto type = localName(node);
+        const double outerEm = std::exchange(scale_.em, style.fontSize);
         if (type == "g" || type == "a" || type == "switch") {
             if (depth == 1 || layer.empty()) layer = layerName(node);
-            children(node, place, style, depth, layer);
+            if (type != "switch")
+                children(node, place, style, depth, layer);
+            else if (const auto one = chosenOf(node))
+                element(one, place, style, depth + 1, layer);
         } else if (type == "svg") {
             innerView(node, node, place, style, depth, layer);
         } else if (type == "use") {
             use(node, place, style, depth, layer);
         } else if (type == "text") {
-            std::string words;
-            Vec2 at{x(node, "x"), y(node, "y")};
-            SvgStyle of = style; // of the words gathered so far
-            text(node, style, place, layer, words, at, of);
-            letter(words, at, of, place, layer, name(node));
+            text(node, style, place, layer);
         } else if (type == "image") {
             image(node, place);
         } else if (type == "foreignObject") {
@@ -127,10 +166,15 @@ private:
         } else {
             shape(node, type, place, style, layer);
         }
+        scale_.em = outerEm;
     }
-    [[nodiscard]] static std::string name(const xml_node& node) {
-        const std::string_view id = node.attribute("id").value();
-        return id.empty() ? std::string(localName(node)) : std::string(id);
+    /// Of the children of a switch the first that needs nothing we have not.
+    static xml_node chosenOf(const xml_node& node) {
+        for (const auto& child : node.children())
+            if (child.type() == pugi::node_element && localName(child) != "foreignObject" &&
+                !*child.attribute("requiredExtensions").value())
+                return child;
+        return {};
     }
     [[nodiscard]] static std::string layerName(const xml_node& node) {
         for (const auto& attribute : node.attributes()) { // "…:label", whoever's it is
@@ -139,45 +183,48 @@ private:
         }
         return node.attribute("id").value();
     }
-    double length(const xml_node& node, const char* attribute, double whole, double fallback = 0) {
-        const auto given = node.attribute(attribute);
-        if (!given) return fallback;
-        const auto value = lengthFrom(given.value(), whole);
-        if (!value && std::string_view(given.value()) != "auto")
-            notice(fmt::format("A length could not be read: {} of {}.", attribute, name(node)));
-        return value.value_or(fallback);
-    }
-    double x(const xml_node& n, const char* a, double fallback = 0) { return length(n, a, view_.width, fallback); }
-    double y(const xml_node& n, const char* a, double fallback = 0) { return length(n, a, view_.height, fallback); }
 
     /// A svg or symbol with its own view; sizes come from `sized`, which is the use for a symbol.
     void innerView(const xml_node& node, const xml_node& sized, Transform place, const SvgStyle& style, int depth,
                    const std::string& layer) {
-        const ViewBox outer = view_;
+        const ViewBox outer = scale_.view;
         const auto box = viewBoxOf(node);
-        const double width = x(sized, "width", x(node, "width", outer.width)),
-                     height = y(sized, "height", y(node, "height", outer.height));
-        if (localName(node) == "svg") place = place * Transform::moved({x(node, "x"), y(node, "y")});
+        const double width = scale_.x(sized, "width", scale_.x(node, "width", outer.width)),
+                     height = scale_.y(sized, "height", scale_.y(node, "height", outer.height));
+        if (localName(node) == "svg") place = place * Transform::moved({scale_.x(node, "x"), scale_.y(node, "y")});
+        const Transform window = place; // of the view itself
         if (box) {
             if (!(width > 0 && height > 0)) return;
             place = place * fitted(*box, width, height, node.attribute("preserveAspectRatio").value());
-            view_ = *box;
+            scale_.view = *box;
         } else {
-            view_ = {0, 0, width, height};
+            scale_.view = {0, 0, width, height};
         }
-        children(node, place, style, depth, layer);
-        view_ = outer;
+        auto made = madeBy([&] { children(node, place, style, depth, layer); });
+        scale_.view = outer;
+        if (style.own.clipsView && width > 0 && height > 0 && !made.empty())
+            if (const auto back = window.inverse()) {
+                constexpr double grain = 1e-6;
+                const Box lies = boundsOf(made, *back);
+                if (lies.low.x < -grain || lies.low.y < -grain || lies.high.x > width + grain ||
+                    lies.high.y > height + grain)
+                    clip(made, areaOfBox({{0, 0}, {width, height}}, window), node);
+            }
+        std::move(made.begin(), made.end(), std::back_inserter(made_));
+    }
+
+    [[nodiscard]] xml_node find(std::string_view id) const {
+        const auto found = ids_.find(id);
+        return found == ids_.end() ? xml_node() : found->second;
     }
 
     void use(const xml_node& node, Transform place, const SvgStyle& style, int depth, const std::string& layer) {
         std::string_view target = node.attribute("href").value();
         if (target.empty()) target = node.attribute("xlink:href").value();
         if (!target.starts_with('#')) return notice("A use of another file was left out.");
-        const auto found = ids_.find(std::string(target.substr(1)));
-        if (found == ids_.end())
-            return notice(fmt::format("A use of “{}” was left out: there is no such thing.", target));
-        place = place * Transform::moved({x(node, "x"), y(node, "y")});
-        const xml_node of = found->second;
+        const xml_node of = find(target.substr(1));
+        if (!of) return notice(fmt::format("A use of “{}” was left out: there is no such thing.", target));
+        place = place * Transform::moved({scale_.x(node, "x"), scale_.y(node, "y")});
         if (localName(of) != "symbol") return element(of, place, style, depth + 1, layer);
         if (depth > 100 || ++count_ > 1'000'000) {
             problem_ = Problem{.what = "The drawing refers to itself, or holds too much.",
@@ -185,59 +232,33 @@ private:
                                .mend = "Save it without references."};
             return;
         }
-        bool displayed = true;
-        const auto own = styles_.of(of, style, displayed);
-        if (displayed) innerView(of, node, place, own, depth + 1, layer);
+        const auto own = styles_.of(of, style);
+        if (own.own.displayed) innerView(of, node, place, own, depth + 1, layer);
     }
 
     void shape(const xml_node& node, std::string_view type, const Transform& place, const SvgStyle& style,
                const std::string& layer) {
-        std::vector<Path> paths;
-        if (type == "path") {
-            auto read = pathsFromSvgData(node.attribute("d").value());
-            if (!read) return notice(fmt::format("{} was left out: {}", name(node), read.problem().text()));
-            paths = std::move(*read);
-        } else if (type == "rect") {
-            const double width = x(node, "width"), height = y(node, "height");
-            if (!(width > 0 && height > 0)) return;
-            paths.push_back(box(node, width, height));
-        } else if (type == "circle" || type == "ellipse") {
-            const bool round = type == "circle";
-            const double diagonal = std::hypot(view_.width, view_.height) / std::sqrt(2.0);
-            double rx = round ? length(node, "r", diagonal) : x(node, "rx", -1), ry = round ? rx : y(node, "ry", -1);
-            if (rx < 0) rx = ry; // SVG 2: auto
-            if (ry < 0) ry = rx;
-            if (!(rx > 0 && ry > 0)) return;
-            const Vec2 centre{x(node, "cx"), y(node, "cy")};
-            paths.push_back(transformed(circle({0, 0}, 1), Transform::moved(centre) * Transform::scaled(rx, ry)));
-        } else if (type == "line") {
-            const Vec2 a{x(node, "x1"), y(node, "y1")}, b{x(node, "x2"), y(node, "y2")};
-            paths.push_back({a, {Segment::line(b)}, false});
-        } else if (type == "polyline" || type == "polygon") {
-            std::string_view text = node.attribute("points").value();
-            Ring ring;
-            for (Vec2 p; takeNumber(text, p.x) && takeNumber(text, p.y);) ring.push_back(p);
-            if (ring.size() < 2) return;
-            paths.push_back(pathOf(ring, type == "polygon"));
-        } else {
-            return notice(fmt::format("Elements of the kind “{}” were left out.", type));
-        }
-        if (inClip_) { // its inside is what counts, drawn or not
-            for (auto& path : paths) {
-                if (path.segments.empty()) continue;
-                if (!path.closed) path.close(), path.closed = true;
-                clipPaths_.push_back(transformed(path, place));
-            }
+        static const std::set<std::string_view> known = {"path", "rect",     "circle", "ellipse",
+                                                         "line", "polyline", "polygon"};
+        if (!known.contains(type)) return notice(fmt::format("Elements of the kind “{}” were left out.", type));
+        auto read = svgShape(node, scale_);
+        if (!read) return notice(fmt::format("{} was left out: {}", svgName(node), read.problem().what));
+        auto paths = std::move(*read);
+        if (!inClip_ && (!style.shown || (!style.filled && !style.stroked))) {
+            unpainted_ += style.shown && !paths.empty();
             return;
         }
-        if (!style.shown || (!style.filled && !style.stroked)) return;
-        if (options_.strokesAsOutlines && style.stroked) {
-            strokeOf(node, paths, place, style, layer);
+        if (!inClip_ && options_.strokesAsOutlines && style.stroked) {
+            if (auto wide = strokeArea(paths, place, style, scale_))
+                put(std::move(*wide), style, layer, svgName(node));
+            else
+                notice(
+                    fmt::format("The stroke of {} did not become an outline: {}", svgName(node), wide.problem().what));
             if (!style.filled) return;
         }
         for (auto& path : paths) {
-            // A line that is only filled is an area: the fill closes it.
-            const bool onlyFilled = style.filled && (!style.stroked || options_.strokesAsOutlines);
+            // A line that is only filled is an area: the fill closes it. Of a clip the inside counts, drawn or not.
+            const bool onlyFilled = inClip_ || (style.filled && (!style.stroked || options_.strokesAsOutlines));
             if (onlyFilled && !path.closed && path.segments.size() > 1) {
                 path.close();
                 path.closed = true;
@@ -245,139 +266,111 @@ private:
             path = transformed(path, place);
         }
         std::erase_if(paths, [](const Path& p) {
-            const Box b = boundsOf(p);
+            const Box b = ferro::boundsOf(p);
             return p.segments.empty() ||
                    !(std::abs(b.low.x) < 1e7 && std::abs(b.low.y) < 1e7 && b.width() < 1e7 && b.height() < 1e7);
         });
-        if (paths.empty()) return;
-        put(nested(std::move(paths), style.evenOdd ? FillRule::evenOdd : FillRule::nonZero), layer, name(node));
+        const bool evenOdd = inClip_ ? style.clipEvenOdd : style.evenOdd;
+        if (!paths.empty())
+            put(nested(std::move(paths), evenOdd ? FillRule::evenOdd : FillRule::nonZero), style, layer, svgName(node));
     }
 
-    /// Gathers the words of a text; a span with a place of its own begins a new line of them.
-    void text(const xml_node& node, const SvgStyle& style, const Transform& place, const std::string& layer,
-              std::string& words, Vec2& at, SvgStyle& of) {
-        for (const auto& child : node.children()) {
-            if (child.type() == pugi::node_pcdata || child.type() == pugi::node_cdata) {
-                for (const char c : std::string_view(child.value())) { // blanks in a row are one
-                    const bool blank = std::isspace(static_cast<unsigned char>(c)) != 0;
-                    if (!blank || (!words.empty() && words.back() != ' ')) words += blank ? ' ' : c;
-                }
-            } else if (localName(child) == "tspan" || localName(child) == "a") {
-                bool displayed = true;
-                SvgStyle own = styles_.of(child, style, displayed);
-                if (!displayed || ++count_ > 1'000'000) continue;
-                if (child.attribute("x") || child.attribute("y") || own.fontSize != of.fontSize) {
-                    letter(words, at, of, place, layer, name(node));
-                    words.clear();
-                    at = {x(child, "x", at.x), y(child, "y", at.y)};
-                    of = own;
-                }
-                at = at + Vec2{x(child, "dx"), y(child, "dy")};
-                if (depth_ < 50) {
-                    ++depth_;
-                    text(child, own, place, layer, words, at, of);
-                    --depth_;
-                }
-            } else if (localName(child) == "textPath") {
-                notice("Text along a path was left out.");
-            }
+    void text(const xml_node& node, const SvgStyle& style, const Transform& place, const std::string& layer) {
+        Vec2 pen;
+        const std::function<xml_node(std::string_view)> byId = [this](std::string_view id) { return find(id); };
+        for (const auto& run : svgRuns(node, style, styles_, scale_, byId)) {
+            if (run.at) pen = *run.at;
+            pen += run.shift;
+            if (++count_ > 1'000'000) return;
+            auto letters = svgLetters(run, run.along ? place : place * Transform::moved(pen));
+            pen.x += letters.advance;
+            if (!run.style.shown || (!run.style.filled && !run.style.stroked)) continue;
+            if (!letters.notice.empty()) notice(std::move(letters.notice));
+            if (!letters.pieces.empty()) put(std::move(letters.pieces), run.style, layer, svgName(node));
         }
     }
 
-    void letter(const std::string& words, Vec2 at, const SvgStyle& style, const Transform& place,
-                const std::string& layer, std::string called) {
-        if (!style.shown || (!style.filled && !style.stroked)) return;
-        auto letters =
-            svgLetters(words, style, lengthFrom(style.fontSize, 16).value_or(16), place * Transform::moved(at));
-        if (!letters.notice.empty()) notice(std::move(letters.notice));
-        if (!letters.pieces.empty()) put(std::move(letters.pieces), layer, std::move(called));
+    void put(std::vector<Piece> pieces, const SvgStyle& style, const std::string& layer, std::string name) {
+        if (pieces.empty()) return;
+        const auto& paint = style.stroked ? style.stroke : style.fill;
+        made_.push_back({std::move(pieces), layer.empty() ? "drawing" : layer, std::move(name), style.fill,
+                         svgColour(paint == "currentColor" ? style.colour : paint).value_or("")});
     }
 
-    void put(std::vector<Piece> pieces, const std::string& layer, std::string name) {
-        if (clip_) {
-            std::vector<Piece> areas, kept;
-            for (auto& piece : pieces) {
-                if (piece.outline.closed) {
-                    areas.push_back(std::move(piece));
-                    continue;
-                }
-                for (auto& line : insideOf(piece.outline, *clip_)) kept.push_back({std::move(line), {}});
-            }
-            if (!areas.empty()) {
-                auto cut = combinedPieces(areas, *clip_, Combine::overlap);
-                if (cut)
-                    kept.insert(kept.begin(), cut->begin(), cut->end());
-                else
-                    notice("A clip path could not be applied: the drawing lies too far off.");
-            }
-            pieces = std::move(kept);
-        }
-        if (!pieces.empty())
-            out_.items.push_back({std::move(pieces), layer.empty() ? "drawing" : layer, std::move(name)});
+    void clip(std::vector<Made>& made, const std::optional<Area>& area, const xml_node& node) {
+        if (area && !clipTo(made, *area))
+            notice(fmt::format("{} could not be clipped: the drawing lies too far off.", svgName(node)));
     }
 
-    /// Puts the clip that is named over the one there is. False: nothing is left to be drawn.
-    bool takeClip(const xml_node& node, std::string_view value, const Transform& place) {
+    /// The element that "url(#…)" names, if it is one of `kind` and not being looked into already.
+    xml_node referred(std::string_view value, std::string_view kind) {
         const auto hash = value.find('#'), end = value.find_first_of("\"')", hash);
-        if (hash == std::string_view::npos) return notice("A clip path of another kind was not applied."), true;
-        const auto found =
-            ids_.find(std::string(value.substr(hash + 1, end == std::string_view::npos ? end : end - hash - 1)));
-        if (found == ids_.end() || localName(found->second) != "clipPath" || inClip_ || ++count_ > 1'000'000)
-            return notice("A clip path was not applied: there is no such thing."), true;
-        const xml_node clip = found->second;
-        if (std::string_view(clip.attribute("clipPathUnits").value()) == "objectBoundingBox")
-            return notice("A clip path in shares of its object was not applied."), true;
+        if (hash == std::string_view::npos || inClip_ || ++count_ > 1'000'000) return {};
+        const auto node = find(value.substr(hash + 1, end == std::string_view::npos ? end : end - hash - 1));
+        return node && localName(node) == kind ? node : xml_node();
+    }
+    /// None: all of it shows.
+    std::optional<Area> clipArea(const xml_node& node, std::string_view value, const Transform& place,
+                                 const std::vector<Made>& made) {
+        const auto clip = referred(value, "clipPath");
+        if (!clip)
+            return notice(fmt::format("The clip path of {} is not there, and was not applied.", svgName(node))),
+                   std::nullopt;
         Transform own = place;
-        if (const auto by = clip.attribute("transform"))
-            if (const auto t = transformFrom(by.value())) own = own * *t;
+        if (std::string_view(clip.attribute("clipPathUnits").value()) == "objectBoundingBox") {
+            const auto onto = ontoBounds(made, place);
+            if (!onto) return made.empty() ? std::nullopt : std::optional(Area{});
+            own = place * *onto;
+        }
+        if (const auto t = transformFrom(clip.attribute("transform").value())) own = own * *t;
+        const auto style = styles_.of(clip, {});
         inClip_ = true;
-        clipPaths_.clear();
-        bool displayed = true;
-        const SvgStyle style = styles_.of(clip, {}, displayed);
-        children(clip, own, style, 1, {});
+        const auto inside = madeBy([&] { children(clip, own, style, 1, {}); });
         inClip_ = false;
-        std::vector<Piece> area;
-        for (auto& path : clipPaths_) area.push_back({wound(std::move(path), true), {}});
-        auto whole = combinedPieces(area, {}, Combine::join);
-        if (whole && clip_) whole = combinedPieces(*whole, *clip_, Combine::overlap);
-        if (!whole) return notice(fmt::format("The clip path of {} was not applied.", name(node))), true;
-        clip_ = std::make_shared<const std::vector<Piece>>(std::move(*whole));
-        return !clip_->empty();
+        Area area;
+        for (const auto& one : inside) {
+            auto whole = combinedPieces(area, one.pieces, Combine::join);
+            if (!whole) return notice(fmt::format("The clip path of {} was not applied.", svgName(node))), std::nullopt;
+            area = std::move(*whole);
+        }
+        if (!style.own.clip.empty()) { // a clip path may have one itself
+            const auto more = clipArea(node, style.own.clip, place, made);
+            if (auto both = more ? combinedPieces(area, *more, Combine::overlap) : Result<Area>(area))
+                area = std::move(*both);
+        }
+        return area;
     }
 
-    /// What a stroke covers. Worked out as large as it comes out, so that it is as exact.
-    void strokeOf(const xml_node& node, const std::vector<Path>& paths, const Transform& place, const SvgStyle& style,
-                  const std::string& layer) {
-        const double k = std::sqrt(std::abs(place.determinant()));
-        const auto width = lengthFrom(style.width, std::hypot(view_.width, view_.height) / std::sqrt(2.0));
-        if (!width || !(*width * k > 1e-6) || !(k > 1e-9) || !(*width * k < 1e4)) return;
-        const OffsetOptions options{.tolerance = 0.004,
-                                    .corner = style.joins == SvgStyle::Joins::round   ? Corner::round
-                                              : style.joins == SvgStyle::Joins::sharp ? Corner::sharp
-                                                                                      : Corner::flat,
-                                    .sharpLimit = 4};
-        const Cap cap = style.ends == SvgStyle::Ends::round    ? Cap::round
-                        : style.ends == SvgStyle::Ends::square ? Cap::square
-                                                               : Cap::flat;
-        std::vector<Path> outlines;
-        for (const bool closed : {false, true}) {
-            Rings lines;
-            for (const auto& path : paths)
-                if (path.closed == closed && !path.segments.empty())
-                    lines.push_back(flattened(transformed(path, Transform::scaled(k, k)), 0.001));
-            if (lines.empty()) continue;
-            const auto wide = widenedPaths(lines, closed, *width * k, cap, options);
-            if (!wide) return notice("A stroke lies too far off to become an outline.");
-            outlines.insert(outlines.end(), wide->begin(), wide->end());
+    /// Where a mask is light: what is light in it adds, what is dark takes away. Shades count as light.
+    std::optional<Area> maskArea(const xml_node& node, std::string_view value, const Transform& place,
+                                 const std::vector<Made>& made) {
+        const auto mask = referred(value, "mask");
+        if (!mask || masks_ > 4)
+            return notice(fmt::format("The mask of {} is not there, and was not applied.", svgName(node))),
+                   std::nullopt;
+        const auto onto = ontoBounds(made, place);
+        if (!onto) return std::nullopt;
+        const bool shares = std::string_view(mask.attribute("maskContentUnits").value()) == "objectBoundingBox";
+        const auto style = styles_.of(mask, {});
+        ++masks_;
+        const auto inside = madeBy([&] { children(mask, shares ? place * *onto : place, style, 1, {}); });
+        --masks_;
+        Area area;
+        for (const auto& one : inside) {
+            const auto light = lightOf(one.paint);
+            if (!light || (*light > 0.1 && *light < 0.9))
+                notice("A mask with shades was applied as if what is not black were white.");
+            auto next = combinedPieces(area, one.pieces, light.value_or(1) > 0.1 ? Combine::join : Combine::takeAway);
+            if (!next) return notice(fmt::format("The mask of {} was not applied.", svgName(node))), std::nullopt;
+            area = std::move(*next);
         }
-        for (auto& path : outlines) path = transformed(path, place * Transform::scaled(1 / k, 1 / k));
-        put(nested(std::move(outlines), FillRule::nonZero), layer, name(node));
+        return area;
     }
 
     void image(const xml_node& node, const Transform& place) {
         std::string_view link = node.attribute("href").value();
         if (link.empty()) link = node.attribute("xlink:href").value();
-        const double width = x(node, "width"), height = y(node, "height");
+        const double width = scale_.x(node, "width"), height = scale_.y(node, "height");
         std::optional<std::string> bytes;
         if (link.starts_with("data:")) {
             if (const auto comma = link.find(";base64,"); comma != std::string_view::npos)
@@ -393,35 +386,22 @@ private:
         const ViewBox own{0, 0, double(picture->width), double(picture->height)};
         const Transform fit = fitted(own, width, height, node.attribute("preserveAspectRatio").value());
         const Transform square{own.width, 0, 0, -own.height, 0, own.height};
-        out_.pictures.push_back({std::move(*bytes), name(node) + ".png",
-                                 place * Transform::moved({x(node, "x"), y(node, "y")}) * fit * square});
-    }
-
-    Path box(const xml_node& node, double width, double height) {
-        const Vec2 at{x(node, "x"), y(node, "y")};
-        double rx = x(node, "rx", -1), ry = y(node, "ry", -1);
-        if (rx < 0) rx = ry;
-        if (ry < 0) ry = rx;
-        rx = std::clamp(rx, 0.0, width / 2), ry = std::clamp(ry, 0.0, height / 2);
-        if (!(rx > 0 && ry > 0)) return rectangle(at, at + Vec2{width, height});
-        // Round in units of its radii, so that equal ones give true arcs.
-        const Path unitBox = rectangle({0, 0}, {width / rx, height / ry}, 1);
-        return transformed(unitBox, Transform::moved(at) * Transform::scaled(rx, ry));
+        out_.pictures.push_back({std::move(*bytes), svgName(node) + ".png",
+                                 place * Transform::moved({scale_.x(node, "x"), scale_.y(node, "y")}) * fit * square});
     }
 
     SvgOptions options_;
     SvgStyles styles_;
-    std::shared_ptr<const std::vector<Piece>> clip_; // in mm; none: nothing is clipped
-    std::vector<Path> clipPaths_;                    // of the clip path being read
-    bool inClip_ = false;
-    int depth_ = 0; // of spans
+    SvgScale scale_;
     xml_node root_;
-    std::map<std::string, xml_node> ids_;
-    ViewBox view_;
+    std::map<std::string, xml_node, std::less<>> ids_;
+    std::vector<Made> made_;
+    bool inClip_ = false; // what is drawn is a clip path
+    int masks_ = 0;       // being looked into
+    std::size_t count_ = 0, unpainted_ = 0;
     Drawing out_;
     std::set<std::string> noticed_;
     std::optional<Problem> problem_;
-    std::size_t count_ = 0;
 };
 
 } // namespace

@@ -13,12 +13,12 @@ struct SvgOptions {
 };
 
 /// Reads the static geometry of an SVG drawing (SVG 1.1 and 2): paths, shapes, nested transforms, units, viewBox with
-/// preserveAspectRatio, nested svg, use and symbol, style sheets in the file with type, class and id selectors, style
-/// attributes, display and visibility, fill rules, clip paths; embedded pictures;
-/// text, set in our faces and told so. Lengths without a unit are CSS
-/// pixels, 96 to the inch. Groups next to the root become layers by their label or id. What has no geometry of its own
-/// to give (masks, patterns, text along paths) is told as a notice. The whole is refused with its place when it is no
-/// SVG, and where it holds more than a million elements or refers to itself.
+/// preserveAspectRatio, nested svg, use and symbol, switch, style sheets in the file with their selectors, style
+/// attributes, display and visibility, fill rules, clip paths and masks without shades; embedded pictures; text, in
+/// rows, letter by letter and along paths, set in our faces and told so. Lengths without a unit are CSS pixels, 96 to
+/// the inch. Groups next to the root become layers by their label or id, in the colour that all on them have. What is
+/// left out is told as a notice. The whole is refused with its place when it is no SVG, and where it holds more than a
+/// million elements or refers to itself.
 [[nodiscard]] Result<Drawing> drawingFromSvg(std::string_view text, const SvgOptions& options = {});
 
 } // namespace ferro::formats

@@ -1,43 +1,60 @@
 #pragma once
 
+#include "formats/svg_selector_internal.h"
+
+#include <cstdint>
 #include <map>
-#include <pugixml.hpp>
-#include <string>
-#include <string_view>
-#include <vector>
+#include <optional>
 
 namespace ferro::formats {
 
 /// The few properties that say what is drawn and how it is filled.
 struct SvgStyle {
     bool shown = true; ///< visibility, which is inherited but can be taken back
-    bool filled = true, stroked = false, evenOdd = false;
-    std::string width = "1"; ///< of the stroke, with its unit
+    bool filled = true, stroked = false, evenOdd = false, clipEvenOdd = false;
+    std::string fill = "black", stroke, colour = "black"; ///< as they are written; `colour` is what currentColor is
+    std::string width = "1";                              ///< of the stroke, with its unit
     enum class Ends { flat, round, square } ends = Ends::flat;
     enum class Joins { sharp, round, flat } joins = Joins::sharp;
-    std::string fontSize = "16", family;
+    double fontSize = 16; ///< user units
+    std::string family;
     enum class Anchor { start, middle, end } anchor = Anchor::start;
-    std::string clip; ///< "url(#…)" of the element itself: it is not inherited
+
+    /// Of the element itself, not inherited.
+    struct Own {
+        bool displayed = true, clipsView = true;
+        std::string clip, mask, transform, origin; ///< as they are written
+    } own;
 };
+
+/// "#rgb", "#rrggbb", "rgb(…)" or one of the names of CSS 1: red, green and blue in 0 to 255 as "#rrggbb".
+[[nodiscard]] std::optional<std::string> svgColour(std::string_view text);
 
 /// The style sheets of one file.
 class SvgStyles {
 public:
     explicit SvgStyles(const pugi::xml_node& root);
-    /// The style of an element from its parent's: attributes, then rules by specificity, then its style attribute.
-    [[nodiscard]] SvgStyle of(const pugi::xml_node& element, SvgStyle inherited, bool& displayed) const;
+    /// The style of an element from its parent's: attributes, then rules by specificity, then its style attribute, then
+    /// what is important.
+    [[nodiscard]] SvgStyle of(const pugi::xml_node& element, SvgStyle inherited) const;
 
 private:
-    using Declarations = std::vector<std::pair<std::string, std::string>>;
+    struct Declaration {
+        std::string name, value;
+        bool important = false;
+    };
+    using Declarations = std::vector<Declaration>;
     struct Rule {
-        std::string type, id;
-        std::vector<std::string> classes;
-        int weight = 0;
-        Declarations declarations;
+        SvgSelector selector;
+        std::size_t declarations; ///< index
     };
     void read(std::string_view sheet);
     [[nodiscard]] static Declarations declarationsOf(std::string_view text);
+    std::vector<Declarations> declarations_;
     std::vector<Rule> rules_; ///< ascending weight
+    /// Rules by what an element must have at least, so that a drawing with a thousand classes is read quickly.
+    std::map<std::string, std::vector<std::uint32_t>, std::less<>> byId_, byClass_, byType_;
+    std::vector<std::uint32_t> forAll_;
 };
 
 } // namespace ferro::formats

@@ -1,16 +1,32 @@
 #pragma once
 
+#include "formats/svg_shapes_internal.h"
 #include "formats/svg_style_internal.h"
-#include "geometry/path.h"
 
 namespace ferro::formats {
 
+/// Words of a text that stand in one row and one style.
+struct SvgRun {
+    std::string words;
+    SvgStyle style;
+    std::optional<Vec2> at;    ///< where they begin, user units; none: after the run before
+    Vec2 shift;                ///< from there
+    std::optional<Path> along; ///< the line they stand on, user units
+};
+
+/// The runs of a text element: spans, places of single letters, paths to stand on. Blanks in a row are one. `find`: the
+/// element of an id.
+[[nodiscard]] std::vector<SvgRun> svgRuns(const pugi::xml_node& text, const SvgStyle& style, const SvgStyles& styles,
+                                          const SvgScale& scale,
+                                          const std::function<pugi::xml_node(std::string_view)>& find);
+
 struct SvgLetters {
     std::vector<Piece> pieces; ///< placed
+    double advance = 0;        ///< user units from their beginning to where the next word begins
     std::string notice;        ///< what face they are in, or why there are none; empty for no words
 };
-/// Words in the nearest of our faces, beginning (or with their middle, or ending) at `place`'s origin. `size`: of an
-/// em, in user units, in which y runs down.
-[[nodiscard]] SvgLetters svgLetters(std::string words, const SvgStyle& style, double size, const Transform& place);
+/// A run in the nearest of our faces, beginning (or with its middle, or ending) at `place`'s origin, or along its own
+/// line in `place`'s units, in which y runs down.
+[[nodiscard]] SvgLetters svgLetters(const SvgRun& run, const Transform& place);
 
 } // namespace ferro::formats

@@ -20,19 +20,57 @@ bool takeNumber(std::string_view& text, double& value) {
     return true;
 }
 
-std::optional<double> lengthFrom(std::string_view text, double whole) {
+std::optional<double> lengthFrom(std::string_view text, double whole, double em) {
     double value = 0;
     if (!takeNumber(text, value)) return std::nullopt;
     while (!text.empty() && std::isspace(static_cast<unsigned char>(text.back()))) text.remove_suffix(1);
     if (text.empty() || text == "px") return value;
     if (text == "%") return value / 100 * whole;
-    constexpr std::pair<std::string_view, double> units[] = {
-        {"mm", 1},   {"cm", 10},          {"in", 25.4},         {"pt", 25.4 / 72}, {"pc", 25.4 / 6},
-        {"Q", 0.25}, {"em", 16 * pxInMm}, {"rem", 16 * pxInMm}, {"ex", 8 * pxInMm}};
+    if (text == "em") return value * em;
+    if (text == "ex" || text == "ch") return value * em / 2;
+    constexpr std::pair<std::string_view, double> units[] = {{"mm", 1},         {"cm", 10},          {"in", 25.4},
+                                                             {"pt", 25.4 / 72}, {"pc", 25.4 / 6},    {"Q", 0.25},
+                                                             {"q", 0.25},       {"rem", 16 * pxInMm}};
     for (const auto& [name, mm] : units)
         if (text == name) return value * mm / pxInMm;
     return std::nullopt;
 }
+
+std::vector<double> lengthsFrom(std::string_view text, double whole, double em) {
+    std::vector<double> out;
+    constexpr std::string_view between = " \t\r\n\f,";
+    while (out.size() < 100'000) {
+        const auto from = text.find_first_not_of(between);
+        if (from == std::string_view::npos) break;
+        text.remove_prefix(from);
+        const auto end = std::min(text.find_first_of(between), text.size());
+        const auto length = lengthFrom(text.substr(0, end), whole, em);
+        if (!length) break;
+        out.push_back(*length);
+        text.remove_prefix(end);
+    }
+    return out;
+}
+
+namespace {
+/// A number of a transform: a length in pixels, or an angle in degrees whatever its unit.
+bool takeMeasure(std::string_view& text, double& value) {
+    if (!takeNumber(text, value)) return false;
+    std::size_t letters = 0;
+    while (letters < text.size() && (std::isalpha(static_cast<unsigned char>(text[letters])) || text[letters] == '%'))
+        ++letters;
+    const auto unit = text.substr(0, letters);
+    text.remove_prefix(letters);
+    constexpr std::pair<std::string_view, double> angles[] = {
+        {"", 1}, {"deg", 1}, {"grad", 0.9}, {"turn", 360}, {"rad", 180 / pi}};
+    for (const auto& [name, degrees] : angles)
+        if (unit == name) return value *= degrees, true;
+    const auto length = lengthFrom("1" + std::string(unit), 0);
+    if (!length || unit == "%") return false;
+    value *= *length;
+    return true;
+}
+} // namespace
 
 std::optional<Transform> transformFrom(std::string_view text) {
     Transform all;
@@ -47,7 +85,7 @@ std::optional<Transform> transformFrom(std::string_view text) {
         auto inside = text.substr(open + 1, close - open - 1);
         text.remove_prefix(close + 1);
         std::vector<double> n;
-        for (double value = 0; n.size() < 7 && takeNumber(inside, value);) n.push_back(value);
+        for (double value = 0; n.size() < 7 && takeMeasure(inside, value);) n.push_back(value);
         const auto count = n.size();
         Transform one;
         if (name == "matrix" && count == 6)
@@ -58,6 +96,12 @@ std::optional<Transform> transformFrom(std::string_view text) {
             one = Transform::scaled(n[0], count == 2 ? n[1] : n[0]);
         else if (name == "rotate" && (count == 1 || count == 3))
             one = Transform::rotated(n[0] * pi / 180, count == 3 ? Vec2{n[1], n[2]} : Vec2{});
+        else if ((name == "translateX" || name == "translateY") && count == 1)
+            one = Transform::moved(name.back() == 'X' ? Vec2{n[0], 0} : Vec2{0, n[0]});
+        else if ((name == "scaleX" || name == "scaleY") && count == 1)
+            one = name.back() == 'X' ? Transform::scaled(n[0], 1) : Transform::scaled(1, n[0]);
+        else if (name == "skew" && (count == 1 || count == 2))
+            one = {1, count == 2 ? std::tan(n[1] * pi / 180) : 0, std::tan(n[0] * pi / 180), 1, 0, 0};
         else if (name == "skewX" && count == 1)
             one = {1, 0, std::tan(n[0] * pi / 180), 1, 0, 0};
         else if (name == "skewY" && count == 1)

@@ -16,9 +16,11 @@ inline constexpr double pxInMm = 25.4 / 96; // CSS
 /// Takes the number that a text begins with off it; commas and blanks before it go along. False: there is none, or it
 /// is absurd.
 bool takeNumber(std::string_view& text, double& value);
-/// A length in user units (CSS pixels); a share of `whole` where it is in percent.
-[[nodiscard]] std::optional<double> lengthFrom(std::string_view text, double whole);
-/// "translate(…) rotate(…)": the first is the outermost. None when it is spoilt.
+/// A length in user units (CSS pixels); a share of `whole` where it is in percent, of the font where it is in `em`.
+[[nodiscard]] std::optional<double> lengthFrom(std::string_view text, double whole, double em = 16);
+/// "10 20mm 30": as many lengths as there are.
+[[nodiscard]] std::vector<double> lengthsFrom(std::string_view text, double whole, double em = 16);
+/// "translate(…) rotate(…)": the first is the outermost; units as in CSS may be there. None when it is spoilt.
 [[nodiscard]] std::optional<Transform> transformFrom(std::string_view text);
 
 struct ViewBox {

@@ -297,3 +297,141 @@ TEST_CASE("svg in: text is set in our faces where and as large as it says, and t
     REQUIRE(t.notices.size() == 1);
     CHECK(t.notices[0].text.find("instead of “Anything”") != std::string::npos);
 }
+
+TEST_CASE("svg in: what drawing programs write comes in where it lies") {
+    struct Known {
+        const char *what, *body;
+        std::size_t pieces;
+        double x0, y0, x1, y1; ///< y down, as the drawing has it
+    };
+    const Known all[] = {
+        {"descendants and children",
+         "<style>g .a{display:none} g>rect.b.c{transform:translate(10px,0)}</style><g><rect class='a' width='5' "
+         "height='5'/><rect class='b c' x='10' y='10' width='10' height='10'/></g>",
+         1, 20, 10, 30, 20},
+        {"important outdoes the element's own",
+         "<style>#k{display:none !important}</style><rect id='k' style='display:inline' width='9' height='9'/><rect "
+         "x='1' y='1' width='5' height='5'/>",
+         1, 1, 1, 6, 6},
+        {"other media and imports",
+         "<style>@import url(x.css); @media print { rect{display:none} .b{fill:red} } rect{}</style><rect x='1' y='1' "
+         "width='5' height='5'/>",
+         1, 1, 1, 6, 6},
+        {"attributes and what is not so",
+         "<style>rect[id='q'],rect:not(.z)[width^='7']{display:none}</style><rect id='q' width='9' height='9'/><rect "
+         "width='77' height='9'/><rect class='z' x='1' y='1' width='7' height='5'/>",
+         1, 1, 1, 8, 6},
+        {"neighbours", "<style>rect + rect{display:none}</style><rect x='1' y='1' width='5' height='5'/><rect/>", 1, 1,
+         1, 6, 6},
+        {"hidden group, visible child",
+         "<g visibility='hidden'><rect width='5' height='5'/><rect visibility='visible' x='11' y='1' width='5' "
+         "height='5'/></g>",
+         1, 11, 1, 16, 6},
+        {"a view of its own",
+         "<svg x='10' y='10' width='40' height='20' viewBox='0 0 10 10'><rect width='10' "
+         "height='10'/></svg>",
+         1, 20, 10, 40, 30},
+        {"a view that slices is a window",
+         "<svg x='10' y='10' width='40' height='20' viewBox='0 0 10 10' preserveAspectRatio='xMinYMin slice'><rect "
+         "width='10' height='10'/></svg>",
+         1, 10, 10, 50, 30},
+        {"unless it overflows",
+         "<svg x='10' y='10' width='10' height='10' overflow='visible'><rect width='30' height='10'/></svg>", 1, 10, 10,
+         40, 20},
+        {"a symbol in its use",
+         "<symbol id='s' viewBox='0 0 10 20'><rect width='10' height='20'/></symbol><use xlink:href='#s' x='10' "
+         "y='10' width='30' height='30'/>",
+         1, 17.5, 10, 32.5, 40},
+        {"uses of uses",
+         "<defs><rect id='a' width='10' height='10'/><g id='b'><use href='#a' x='20'/></g></defs><use href='#b' "
+         "y='5'/><use href='#b' y='35'/>",
+         2, 20, 5, 30, 45},
+        {"transforms of a sheet",
+         "<rect width='10' height='10' style='transform:translate(20px,20px) rotate(0.25turn)'/>", 1, 10, 20, 20, 30},
+        {"about a place",
+         "<rect x='30' y='10' width='10' height='20' style='transform:rotate(90deg);transform-origin:30px 10px'/>", 1,
+         10, 10, 30, 20},
+        {"a clip in shares of its object",
+         "<clipPath id='c' clipPathUnits='objectBoundingBox'><rect width='0.5' height='1'/></clipPath><rect x='10' "
+         "y='10' width='40' height='20' clip-path='url(#c)'/>",
+         1, 10, 10, 30, 30},
+        {"a clipped group that is moved",
+         "<clipPath id='c'><rect width='20' height='20'/></clipPath><g clip-path='url(#c)' "
+         "transform='translate(10 0)'><rect x='10' y='10' width='40' height='20'/></g>",
+         1, 20, 10, 30, 20},
+        {"a mask",
+         "<mask id='m'><rect width='20' height='20' fill='#fff'/><rect width='15' height='90' "
+         "fill='black'/></mask><rect "
+         "x='10' y='10' width='40' height='20' mask='url(#m)'/>",
+         1, 15, 10, 20, 20},
+        {"what is only there to be used",
+         "<defs><rect width='9' height='9'/></defs><marker><rect width='9' height='9'/></marker><pattern><rect "
+         "width='9' height='9'/></pattern><rect x='1' y='1' width='5' height='5'/>",
+         1, 1, 1, 6, 6},
+        {"one of a switch",
+         "<switch><foreignObject/><g><rect x='1' y='1' width='5' height='5'/></g><g><rect width='50' "
+         "height='50'/></g></switch>",
+         1, 1, 1, 6, 6},
+        {"ems of the font", "<g font-size='10'><rect x='1em' y='0' width='2em' height='1ex'/></g>", 1, 10, 0, 30, 5},
+        {"shares of the page", "<rect x='10%' y='10%' width='50%' height='25%'/>", 1, 10, 10, 60, 35},
+        {"an odd number of coordinates", "<polygon points='10,10 20,10 20,20 7'/>", 1, 10, 10, 20, 20},
+    };
+    for (const auto& known : all) {
+        CAPTURE(known.what);
+        const auto drawing = inside(known.body);
+        std::size_t pieces = 0;
+        for (const auto& item : drawing.items) pieces += item.pieces.size();
+        CHECK(pieces == known.pieces);
+        sameBox(drawing, known.x0, 100 - known.y1, known.x1, 100 - known.y0);
+    }
+    // Names that a file gives its name space and its styles.
+    const auto named = read("<!DOCTYPE svg [<!ENTITY ns 'http://www.w3.org/2000/svg'>]><s:svg xmlns:s='&ns;' "
+                            "width='100mm' height='100mm' viewBox='0 0 100 100'><s:g><s:rect x='1' y='1' width='5' "
+                            "height='5'/></s:g></s:svg>");
+    sameBox(named, 1, 94, 6, 99);
+    const auto nothing = inside("<rect fill='none' width='5' height='5'/><rect fill='none' width='6' height='5'/>");
+    REQUIRE(nothing.notices.size() == 1);
+    CHECK(nothing.notices[0].text.find("2 shapes") == 0);
+}
+
+TEST_CASE("svg in: a layer has the colour that all on it share") {
+    const auto d =
+        inside("<g id='cut' stroke='#F00' fill='none'><rect width='5' height='5'/><rect width='6' height='5'/></g>"
+               "<g id='mixed' fill='none'><rect stroke='red' width='5' height='5'/><rect stroke='blue' width='6' "
+               "height='5'/></g><g id='plain'><rect width='5' height='5'/></g>"
+               "<g id='score' style='stroke:rgb(0, 50%, 255);fill:none'><path d='M0 0h9'/></g>");
+    REQUIRE(d.looks.size() == 2);
+    CHECK(d.looks[0].layer == "cut");
+    CHECK(d.looks[0].colour == "#ff0000");
+    CHECK(d.looks[1].colour == "#0080ff");
+}
+
+TEST_CASE("svg in: words in spans follow each other, letters stand where each is put, or along a path") {
+    const auto boxes = [](const Drawing& d) {
+        std::vector<Box> out;
+        for (const auto& item : d.items) {
+            out.emplace_back();
+            for (const auto& piece : item.pieces) out.back().take(boundsOf(piece));
+        }
+        return out;
+    };
+    const auto row = boxes(inside("<text x='10' y='40' font-size='10'>HI <tspan font-size='20'>HO</tspan> HI</text>"));
+    REQUIRE(row.size() == 3);
+    CHECK(row[1].low.x > row[0].high.x + 1);
+    CHECK(row[2].low.x > row[1].high.x + 1);
+    CHECK(row[2].high.x - row[2].low.x == Approx(row[0].high.x - row[0].low.x));
+    for (const auto& box : row) CHECK(box.low.y == Approx(60).margin(0.4));
+    const auto apart = boxes(inside("<text x='10 30 50' y='40' font-size='10'>HHH</text>"));
+    REQUIRE(apart.size() == 3);
+    for (std::size_t i = 1; i < 3; ++i) CHECK(apart[i].low.x - apart[i - 1].low.x == Approx(20).margin(1e-6));
+    // Round the upper half of a ring, its middle at the top: tops outward, the same to either side.
+    const auto along = inside("<path id='ring' d='M20 50A30 30 0 0 1 80 50' fill='none'/><text font-size='8' "
+                              "text-anchor='middle'><textPath href='#ring' startOffset='50%'>OHO</textPath></text>");
+    const Box box = boxOf(along);
+    CHECK(box.centre().x == Approx(50).margin(0.3));
+    CHECK(box.high.y > 80);
+    CHECK(box.high.y < 80 + 8);
+    REQUIRE(along.items.size() == 1);
+    for (const auto& piece : along.items[0].pieces)
+        CHECK(distance(boundsOf(piece).centre(), {50, 50}) == Approx(30 + 8 * 0.35).margin(1));
+}
