@@ -33,7 +33,10 @@ artwork::Added addedTo(const artwork::Artwork& art, const formats::Drawing& draw
     auto added = formats::withDrawing(art, drawing);
     if (!drawing.loose) return added;
     auto made = mend::withOutlines(added.artwork, added.ids, join);
-    fmt::print(stderr, "{}: {}.\n", formats::layersIn(drawing), made.did);
+    if (drawing.items.empty())
+        fmt::print(stderr, "The drawing holds nothing to cut.\n");
+    else
+        fmt::print(stderr, "{}: {}.\n", formats::layersIn(drawing), made.did);
     added.artwork = std::move(made.artwork);
     std::set<artwork::ItemId> left;
     for (const auto& item : added.artwork.items) left.insert(item.id);

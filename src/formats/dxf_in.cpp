@@ -92,6 +92,7 @@ public:
     }
     void addSolid(const DL_SolidData& d) override { corners(d); }
     void addTrace(const DL_TraceData& d) override { corners(d); }
+    void add3dFace(const DL_3dFaceData& d) override { corners(d, {0, 1, 2, 3}); }
 
     void addPolyline(const DL_PolylineData& d) override {
         vertices_.clear();
@@ -248,9 +249,10 @@ private:
             ++leftOut["standing in space"];
     }
     void edge(const Path& path) { putLaid(path, "hatch boundary"); }
-    void corners(const DL_TraceData& d) {
+    /// The last two corners of a solid are told crosswise.
+    void corners(const DL_TraceData& d, std::array<int, 4> order = {0, 1, 3, 2}) {
         Ring ring;
-        for (const int i : {0, 1, 3, 2}) { // the last two are told crosswise
+        for (const int i : order) {
             const Vec2 p{d.x[i], d.y[i]};
             if (ring.empty() || ring.back() != p) ring.push_back(p);
         }

@@ -101,8 +101,48 @@ public:
 
 private:
     void put(int code, std::string_view value) {
+        char number[8];
+        const auto end = std::to_chars(number, number + sizeof number, code).ptr;
+        out_.text.append(number, end) += '\n';
         // The library reads into lines of 1024; a longer one would be taken for two.
-        out_.text += fmt::format("{}\n{}\n", code, value.substr(0, 1000));
+        out_.text.append(value.substr(0, 1000)) += '\n';
+    }
+
+    /// What the library would read and nobody asks for: handles, subclasses, owners, line types, weights, and how high
+    /// flat things lie.
+    static bool saysNothing(std::string_view kind, int code) {
+        if (code == 5 || code == 6 || code == 48 || code == 100 || code == 102 || code == 105 || code == 330 ||
+            code == 360 || code == 370)
+            return true;
+        static const std::set<std::string_view> flat = {"LINE", "ARC", "CIRCLE", "POINT", "LWPOLYLINE", "POLYLINE"};
+        return (code == 30 || code == 31) && flat.contains(kind);
+    }
+
+    /// A polyline of the old kind goes on as one of the new, all its vertices in one: the library takes three times as
+    /// long for one by one.
+    void takeVertex(const std::vector<Pair>& thing) {
+        std::string_view x = "0", y = "0", bulge;
+        for (const auto& [code, value] : thing) {
+            if (code == 10) x = value;
+            if (code == 20) y = value;
+            if (code == 42) bulge = value;
+        }
+        vertices_.push_back({10, x});
+        vertices_.push_back({20, y});
+        if (!bulge.empty()) vertices_.push_back({42, bulge});
+        ++vertexCount_;
+    }
+    void putPolyline() {
+        put(0, "LWPOLYLINE");
+        long flags = 0;
+        for (const auto& [code, value] : polyline_) {
+            if (code == 70) flags = wholeNumber(value) & 1;
+            if (code == 8 || code == 62 || code == 210 || code == 220 || code == 230) put(code, value);
+        }
+        put(90, std::to_string(vertexCount_));
+        put(70, std::to_string(flags));
+        for (const auto& [code, value] : vertices_) put(code, value);
+        polyline_.clear(), vertices_.clear(), vertexCount_ = 0;
     }
 
     void finish(const std::vector<Pair>& thing) {
@@ -117,9 +157,14 @@ private:
         // Objects, classes and pictures of the preview say nothing about outlines.
         if (section_ != "HEADER" && section_ != "TABLES" && section_ != "BLOCKS" && section_ != "ENTITIES") return;
         const bool drawn = section_ == "BLOCKS" || section_ == "ENTITIES";
+        if (drawn && kind != "VERTEX" && kind != "SEQEND" && !polyline_.empty()) putPolyline(); // without its end
         if (drawn && !wanted(kind, thing)) return;
+        if (drawn && kind == "POLYLINE") return void(polyline_ = thing);
+        if (drawn && kind == "VERTEX") return takeVertex(thing);
+        if (drawn && kind == "SEQEND") return putPolyline();
         const auto* counts = countCodes(kind);
         for (const auto& [code, value] : thing) {
+            if (drawn && saysNothing(kind, code)) continue;
             const auto counted = counts ? counts->find(code) : std::map<int, int>::const_iterator{};
             if (!counts || counted == counts->end()) {
                 put(code, value);
@@ -136,20 +181,16 @@ private:
         static const std::set<std::string_view> structure = {"SECTION", "ENDSEC", "BLOCK", "ENDBLK", "SEQEND"};
         static const std::set<std::string_view> read = {"LINE",   "ARC",    "CIRCLE", "ELLIPSE", "LWPOLYLINE",
                                                         "SPLINE", "INSERT", "HATCH",  "POINT",   "SOLID",
-                                                        "TRACE",  "TEXT",   "MTEXT"};
+                                                        "TRACE",  "TEXT",   "MTEXT",  "3DFACE"};
         if (structure.contains(kind)) {
-            if (kind == "SEQEND") {
-                const bool tail = inPolyline_;
-                inPolyline_ = skipping_ = false;
-                return tail;
-            }
+            if (kind == "SEQEND") return std::exchange(inPolyline_, false);
             return true;
         }
         if (kind == "VERTEX") {
             // 16: a control point of a smoothed polyline, which is drawn by its other vertices.
             for (const auto& [code, value] : thing)
                 if (code == 70 && (wholeNumber(value) & 16)) return false;
-            return !skipping_;
+            return inPolyline_;
         }
         bool invisible = false, paper = false;
         long flags = 0;
@@ -159,10 +200,7 @@ private:
             if (code == 70) flags = wholeNumber(value);
         }
         const bool mesh = kind == "POLYLINE" && (flags & (16 | 64));
-        if (kind == "POLYLINE") {
-            inPolyline_ = !(invisible || paper || mesh);
-            skipping_ = !inPolyline_;
-        }
+        if (kind == "POLYLINE") inPolyline_ = !(invisible || paper || mesh);
         if (invisible || paper)
             ++out_.leftOut[invisible ? "invisible" : "on the paper sheet"];
         else if (mesh)
@@ -184,9 +222,11 @@ private:
     }
 
     DxfPairs out_;
+    std::vector<Pair> polyline_, vertices_; // one of the old kind, as it is being read
+    std::size_t vertexCount_ = 0;
     std::string_view section_;
     int sections_ = 0;
-    bool ended_ = false, inPolyline_ = false, skipping_ = false;
+    bool ended_ = false, inPolyline_ = false;
 };
 
 bool isUtf8(std::string_view s) {

@@ -10,7 +10,7 @@ namespace ferro::formats {
 
 /// A DXF file as it is safe to be read by the library: pairs of code and value, lines cut at what it can hold, counts
 /// that claim more than the entity has brought down to what it has, comments, invisible things, paper space and the
-/// control points of smoothed polylines left out.
+/// control points of smoothed polylines left out; polylines of the old kind are of the new.
 struct DxfPairs {
     std::string text;
     std::map<std::string, std::size_t> leftOut; ///< by reason or kind, how many

@@ -78,6 +78,33 @@ TEST_CASE("dxf in: lines, arcs, circles and polylines with bulges stay what they
     CHECK(std::abs(areaOf(only("0 SOLID 8 cut 10 0 20 0 11 10 21 0 12 0 22 5 13 10 23 5"))) == 50);
 }
 
+TEST_CASE("dxf in: polylines of the old kind are what they are, whatever breaks them off, faces are areas") {
+    const auto boxOf = [](const Drawing& d) {
+        Box box;
+        for (const auto& item : d.items)
+            for (const auto& piece : item.pieces) box.take(boundsOf(piece));
+        return box;
+    };
+    const char* bowed =
+        "0 POLYLINE 8 sail 66 1 70 1 30 7 0 VERTEX 8 else 10 0 20 0 30 7 42 1 0 VERTEX 8 else 10 10 20 0 42 1 ";
+    for (const char* end : {"0 SEQEND", "0 SEQEND 8 sail", ""}) {
+        const auto d = read(file(std::string(bowed) + end + " 0 LINE 8 rope 10 20 20 0 11 30 21 0"));
+        REQUIRE(d.items.size() == 2);
+        CHECK(d.items[0].layer == "sail");
+        REQUIRE(d.items[0].pieces.size() == 1);
+        CHECK(d.items[0].pieces[0].outline.closed);
+        CHECK(areaOf(d.items[0].pieces[0].outline) == Approx(25 * pi)); // two half circles
+        CHECK(d.items[1].layer == "rope");
+    }
+    const auto face = read(file("0 3DFACE 8 a 10 0 20 0 11 10 21 0 12 10 22 10 13 0 23 10"));
+    REQUIRE(face.items.size() == 1);
+    CHECK(areaOf(face.items[0].pieces[0].outline) == Approx(100));
+    // Seen from below.
+    const auto under =
+        read(file("0 POLYLINE 8 a 66 1 70 0 210 0 220 0 230 -1 0 VERTEX 10 5 20 0 0 VERTEX 10 9 20 3 0 SEQEND"));
+    CHECK(boxOf(under).low.x == Approx(-9));
+}
+
 TEST_CASE("dxf in: ellipses and splines become lines and arcs within 0.005 mm") {
     const auto off = [](const Path& path, auto&& miss) {
         double worst = 0;
@@ -169,7 +196,7 @@ TEST_CASE("dxf in: the header tells the unit, where it does not a guess is told 
 TEST_CASE("dxf in: layers bring colour and hiding, empty ones are dropped, what was left out is told") {
     const auto drawing = read(file(
         "0 LINE 8 cut 10 0 20 0 11 10 21 0 0 LINE 8 fr\\U+00E4s 10 0 20 0 11 10 21 9 0 TEXT 8 cut 1 Heron 10 0 20 0 "
-        "40 5 0 3DFACE 8 cut 10 0 0 LINE 60 1 8 cut 10 0 20 0 11 10 21 0 0 LINE 67 1 8 cut 10 0 20 0 11 1 21 0 "
+        "40 5 0 DIMENSION 8 cut 10 0 0 LINE 60 1 8 cut 10 0 20 0 11 10 21 0 0 LINE 67 1 8 cut 10 0 20 0 11 1 21 0 "
         "0 LINE 8 cut 10 0 20 0 11 1e30 21 0",
         "", "9 $INSUNITS 70 4", "0 LAYER 2 cut 70 0 62 1 0 LAYER 2 fr\\U+00E4s 70 1 62 5 0 LAYER 2 empty 70 0 62 3"));
     REQUIRE(drawing.looks.size() == 3);
@@ -179,7 +206,7 @@ TEST_CASE("dxf in: layers bring colour and hiding, empty ones are dropped, what 
     CHECK(drawing.looks[2].hidden);
     CHECK(formats::layersIn(drawing).starts_with("cut 1 · fräs 1 (hidden) · cut text "));
     const auto words = said(drawing);
-    for (const char* part : {"1 text came in as notes on “cut text”", "1 × 3DFACE", "1 × invisible",
+    for (const char* part : {"1 text came in as notes on “cut text”", "1 × DIMENSION", "1 × invisible",
                              "1 × on the paper sheet", "farther off"})
         CHECK(words.find(part) != std::string::npos);
     const auto added = formats::withDrawing({}, drawing);
