@@ -63,9 +63,63 @@ std::optional<std::pair<double, double>> crossingNear(Vec2 fromA, const Segment&
 
 Ruler::Ruler(Path path) : path_(std::move(path)) {
     double sum = 0;
-    for (std::size_t i = 0; i < path_.segments.size(); ++i)
-        ends_.push_back(sum += lengthOf(path_.from(i), path_.segments[i]));
+    for (std::size_t i = 0; i < path_.segments.size(); ++i) {
+        const Vec2 from = path_.from(i);
+        const auto& s = path_.segments[i];
+        ends_.push_back(sum += lengthOf(from, s));
+        // As wide as its handles or its circle reach: that costs nothing, and is all that is asked.
+        Box box;
+        box.take(from), box.take(s.end);
+        if (s.kind == Segment::Kind::cubic) box.take(s.a), box.take(s.b);
+        boxes_.push_back(s.kind == Segment::Kind::arc ? box.grown(2 * distance(from, s.a)) : box);
+    }
 }
+
+namespace {
+
+/// Where on a segment the point nearest to `p` lies: by angle on an arc, by Newton's iteration on a cubic.
+double nearestOn(Vec2 from, const Segment& s, Vec2 p) {
+    if (s.kind == Segment::Kind::line) {
+        const Vec2 d = s.end - from;
+        return dot(d, d) > 0 ? std::clamp(dot(p - from, d) / dot(d, d), 0.0, 1.0) : 0;
+    }
+    if (s.kind == Segment::Kind::arc) {
+        const double sweep = sweepOf(from, s);
+        const Vec2 u = from - s.a;
+        const double angle = std::atan2(cross(u, p - s.a), dot(u, p - s.a)),
+                     along = positiveAngle(sweep < 0 ? -angle : angle), whole = std::abs(sweep);
+        if (along <= whole) return whole > 0 ? along / whole : 0;
+        return distance(p, from) <= distance(p, s.end) ? 0 : 1;
+    }
+    constexpr int parts = 20;
+    double best = std::numeric_limits<double>::infinity(), t = 0;
+    Vec2 a = from;
+    for (int k = 1; k <= parts; ++k) {
+        const Vec2 b = pointAt(from, s, static_cast<double>(k) / parts), d = b - a;
+        const double share = dot(d, d) > 0 ? std::clamp(dot(p - a, d) / dot(d, d), 0.0, 1.0) : 0;
+        const Vec2 off = a + d * share - p;
+        if (const double far2 = dot(off, off); far2 < best) best = far2, t = (k - 1 + share) / parts;
+        a = b;
+    }
+    for (int round = 0; round < 3; ++round) {
+        const double u = 1 - t;
+        const Vec2 off = pointAt(from, s, t) - p,
+                   slope = ((s.a - from) * (u * u) + (s.b - s.a) * (2 * u * t) + (s.end - s.b) * (t * t)) * 3,
+                   bend = ((s.b - s.a * 2 + from) * u + (s.end - s.b * 2 + s.a) * t) * 6;
+        const double below = dot(slope, slope) + dot(off, bend);
+        if (!(below > 1e-12)) break;
+        t = std::clamp(t - dot(off, slope) / below, 0.0, 1.0);
+    }
+    return t;
+}
+
+double farFrom(const Box& box, Vec2 p) {
+    const double x = std::max({box.low.x - p.x, p.x - box.high.x, 0.0}),
+                 y = std::max({box.low.y - p.y, p.y - box.high.y, 0.0});
+    return std::hypot(x, y);
+}
+
+} // namespace
 
 Station Ruler::at(double along) const {
     if (ends_.empty()) return {0, 0, path_.start, {}};
@@ -85,20 +139,19 @@ Station Ruler::at(double along) const {
 
 double Ruler::nearest(Vec2 p) const {
     double best = std::numeric_limits<double>::infinity(), along = 0;
-    for (std::size_t i = 0; i < path_.segments.size(); ++i) {
+    const auto look = [&](std::size_t i) {
         const Vec2 from = path_.from(i);
-        const auto& s = path_.segments[i];
-        const double begin = i == 0 ? 0 : ends_[i - 1], size = ends_[i] - begin;
-        const int parts = s.kind == Segment::Kind::line ? 1 : 64;
-        Vec2 a = from;
-        for (int k = 1; k <= parts; ++k) {
-            const Vec2 b = pointAt(from, s, static_cast<double>(k) / parts), d = b - a;
-            const double t = dot(d, d) > 0 ? std::clamp(dot(p - a, d) / dot(d, d), 0.0, 1.0) : 0;
-            if (const double far = distance(p, a + d * t); far < best)
-                best = far, along = begin + size * (k - 1 + t) / parts;
-            a = b;
-        }
-    }
+        const double t = nearestOn(from, path_.segments[i], p), far = distance(p, pointAt(from, path_.segments[i], t));
+        const double begin = i == 0 ? 0 : ends_[i - 1], here = begin + (ends_[i] - begin) * t;
+        // Of two as near the first counts, in whatever order they are looked at.
+        if (far < best || (far == best && here < along)) best = far, along = here;
+    };
+    std::size_t first = 0; // whose box is nearest: most of the others need no look after that
+    for (std::size_t i = 1; i < boxes_.size(); ++i)
+        if (farFrom(boxes_[i], p) < farFrom(boxes_[first], p)) first = i;
+    if (!boxes_.empty()) look(first);
+    for (std::size_t i = 0; i < boxes_.size(); ++i)
+        if (i != first && farFrom(boxes_[i], p) <= best) look(i);
     return along;
 }
 

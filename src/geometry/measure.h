@@ -35,6 +35,7 @@ public:
 private:
     Path path_;
     std::vector<double> ends_; // length along at the end of each segment
+    std::vector<Box> boxes_;   // round each segment
 };
 
 /// Where two segments cross, as parameters of both, by Newton's iteration from a place near there; to 1e-10 mm. None
