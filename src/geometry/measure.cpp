@@ -75,9 +75,7 @@ Ruler::Ruler(Path path) : path_(std::move(path)) {
     }
 }
 
-namespace {
-
-/// Where on a segment the point nearest to `p` lies: by angle on an arc, by Newton's iteration on a cubic.
+/// By angle on an arc, by Newton's iteration on a cubic.
 double nearestOn(Vec2 from, const Segment& s, Vec2 p) {
     if (s.kind == Segment::Kind::line) {
         const Vec2 d = s.end - from;
@@ -113,12 +111,12 @@ double nearestOn(Vec2 from, const Segment& s, Vec2 p) {
     return t;
 }
 
+namespace {
 double farFrom(const Box& box, Vec2 p) {
     const double x = std::max({box.low.x - p.x, p.x - box.high.x, 0.0}),
                  y = std::max({box.low.y - p.y, p.y - box.high.y, 0.0});
     return std::hypot(x, y);
 }
-
 } // namespace
 
 Station Ruler::at(double along) const {

@@ -12,6 +12,9 @@ namespace ferro {
 [[nodiscard]] bool contains(const Ring& ring, Vec2 p);
 [[nodiscard]] bool contains(const Rings& rings, Vec2 p);
 
+/// Where on a segment the point nearest to `p` lies, as its parameter.
+[[nodiscard]] double nearestOn(Vec2 from, const Segment& segment, Vec2 p);
+
 /// Where on a path a length along it lies. `along` is taken round a closed path and clamped on an open one.
 struct Station {
     std::size_t segment = 0;

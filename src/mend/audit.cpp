@@ -6,6 +6,7 @@
 #include "geometry/spatial.h"
 #include "geometry/thin.h"
 #include "mend/chain.h"
+#include "mend/overlaps_internal.h"
 
 #include <atomic>
 #include <set>
@@ -121,81 +122,28 @@ void findDoubles(const std::vector<Contour>& contours, double tolerance, const P
         if (f) out.push_back(std::move(*f));
 }
 
-/// The part of a straight or round segment that another one of the same line or circle lies on, as parameters of the
-/// first; empty when they merely come near.
-std::pair<double, double> sharedPart(Vec2 a, const Segment& s, Vec2 b, const Segment& t, double tolerance) {
-    constexpr std::pair<double, double> nothing{0, 0};
-    if (s.kind != t.kind || s.kind == Segment::Kind::cubic) return nothing;
-    double from = 0, to = 0;
-    if (s.kind == Segment::Kind::line) {
-        const Vec2 d = s.end - a, e = t.end - b;
-        const double size2 = dot(d, d);
-        if (size2 == 0 || std::abs(cross(d, e)) > 0.002 * length(d) * length(e)) return nothing;
-        if (distanceToLine(b, a - d * 1e3, s.end + d * 1e3) > tolerance) return nothing;
-        from = dot(b - a, d) / size2, to = dot(t.end - a, d) / size2;
-    } else {
-        const double r = distance(a, s.a), q = distance(b, t.a), sweep = sweepOf(a, s);
-        if (distance(s.a, t.a) > tolerance || std::abs(r - q) > tolerance || sweep == 0) return nothing;
-        // Angles from the start of the first, the way it runs.
-        const double way = sweep > 0 ? 1 : -1, start = std::atan2(a.y - s.a.y, a.x - s.a.x);
-        const double other = sweepOf(b, t) * way;
-        double begin = positiveAngle(way * (std::atan2(b.y - t.a.y, b.x - t.a.x) - start));
-        if (other < 0) begin = positiveAngle(begin + other);
-        if (begin + std::abs(other) > 2 * pi && begin > std::abs(sweep)) begin -= 2 * pi;
-        from = begin / std::abs(sweep), to = (begin + std::abs(other)) / std::abs(sweep);
-    }
-    if (from > to) std::swap(from, to);
-    return {std::clamp(from, 0.0, 1.0), std::clamp(to, 0.0, 1.0)};
-}
-
-/// Stretches of open lines that lie on another: the shorter of two gives way, of two alike the later. The first of each
-/// line; what is left of it is looked at again after mending.
+/// Stretches of open lines that lie on another, or that a line draws again.
 void findSharedStretches(const std::vector<Contour>& contours, double tolerance, const Progress& progress,
                          std::vector<Finding>& out) {
-    std::vector<Box> boxes;
-    std::vector<std::pair<std::size_t, std::size_t>> segments; // contour, segment
-    for (std::size_t i = 0; i < contours.size(); ++i) {
-        const Path& path = contours[i].path;
-        for (std::size_t k = 0; k < path.segments.size(); ++k) {
-            boxes.push_back(boundsOf(Path{path.from(k), {path.segments[k]}, false}).grown(tolerance));
-            segments.emplace_back(i, k);
-        }
-    }
-    const SpatialIndex index(boxes);
-    std::vector<std::size_t> firstOf(contours.size() + 1, 0);
-    for (const auto& [i, k] : segments) ++firstOf[i + 1];
-    for (std::size_t i = 0; i < contours.size(); ++i) firstOf[i + 1] += firstOf[i];
     std::set<std::pair<artwork::ItemId, int>> whole; // doubled as a whole: told already
-    for (const auto& f : out) whole.insert({f.item, f.opening});
-    std::vector<std::optional<Finding>> found(contours.size());
-    parallelFor(contours.size(), progress, [&](std::size_t i) {
-        const auto& a = contours[i];
-        if (a.path.closed || a.path.segments.empty() || whole.contains({a.item->id, a.opening})) return;
-        double along = 0;
-        for (std::size_t k = 0; k < a.path.segments.size() && !found[i]; ++k) {
-            const Vec2 from = a.path.from(k);
-            const auto& s = a.path.segments[k];
-            const double size = lengthOf(from, s);
-            for (const auto n : index.meeting(boxes[firstOf[i] + k])) {
-                const auto& [j, m] = segments[n];
-                const auto& b = contours[j];
-                if (i == j || whole.contains({b.item->id, b.opening})) continue;
-                if (!b.path.closed && (a.length > b.length + tolerance || (a.length > b.length - tolerance && i < j)))
-                    continue;
-                const auto [low, high] = sharedPart(from, s, b.path.from(m), b.path.segments[m], tolerance);
-                const double shared = (high - low) * size;
-                if (shared < std::max(0.5, 4 * tolerance)) continue;
-                found[i] = about(Fault::doubled, a, pointAt(from, s, (low + high) / 2), shared,
-                                 fmt::format("{:.2f} mm of {} lie on {}", shared, named(a), named(b)));
-                found[i]->other = b.item->id;
-                found[i]->stretch = {along + low * size, along + high * size};
-                break;
-            }
-            along += size;
-        }
-    });
-    for (auto& f : found)
-        if (f) out.push_back(std::move(*f));
+    for (const auto& f : out)
+        if (f.fault == Fault::doubled) whole.insert({f.item, f.opening});
+    std::vector<Path> lines;
+    std::vector<bool> left;
+    for (const auto& c : contours) {
+        lines.push_back(c.path);
+        left.push_back(whole.contains({c.item->id, c.opening}));
+    }
+    for (const auto& o : overlapsOf(lines, left, tolerance, progress)) {
+        const auto &a = contours[o.line], &b = contours[o.on];
+        const double shared = o.to - o.from;
+        auto finding = about(Fault::doubled, a, Ruler(a.path).at((o.from + o.to) / 2).point, shared,
+                             o.line == o.on ? fmt::format("{} runs {:.2f} mm over itself", named(a), shared)
+                                            : fmt::format("{:.2f} mm of {} lie on {}", shared, named(a), named(b)));
+        finding.other = b.item->id;
+        finding.stretch = {o.from, o.to};
+        out.push_back(std::move(finding));
+    }
 }
 
 void findGaps(const std::vector<Contour>& contours, double reach, std::vector<Finding>& out) {

@@ -71,6 +71,21 @@ void meet(Path& path, Path& next, double reach) {
             }
         }
     }
+    // Ends that have run past each other along one line: the first gives way.
+    if (dot(tangentAt(from, last, 1), next.start - last.end) < 0 &&
+        dot(tangentAt(next.start, first, 0), last.end - next.start) > 0) {
+        const double t = nearestOn(from, last, next.start);
+        if (t > 0 && t < 1 && distance(pointAt(from, last, t), next.start) <= snap) {
+            last = cutOf(from, last, 0, t);
+            if (last.kind != Segment::Kind::arc)
+                last.end = next.start;
+            else if (first.kind != Segment::Kind::arc)
+                next.start = last.end;
+            else
+                path.segments.push_back(Segment::line(next.start));
+            return;
+        }
+    }
     if (size <= snap && last.kind != Segment::Kind::arc && first.kind != Segment::Kind::arc)
         last.end = next.start = (last.end + next.start) / 2;
     else

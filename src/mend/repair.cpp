@@ -78,9 +78,12 @@ private:
     std::size_t drop(const std::vector<const Finding*>& of) {
         std::set<ItemId> whole;
         std::map<ItemId, std::set<int>> openings;
+        // From the last stretch of a line to the first, so that those before it stay where they are along it.
+        for (auto at = of.rbegin(); at != of.rend(); ++at)
+            if ((*at)->stretch) cutOut(**at);
         for (const auto* f : of)
             if (f->stretch)
-                cutOut(*f);
+                continue;
             else if (f->opening < 0)
                 whole.insert(f->item);
             else

@@ -1,6 +1,5 @@
 #pragma once
 
-#include "geometry/flatten.h"
 #include "geometry/measure.h"
 #include "geometry/path.h"
 
@@ -38,20 +37,26 @@ inline Off offBetween(const std::vector<Path>& got, const std::vector<Path>& tru
     const auto atCorner = [&](Vec2 p) {
         return std::any_of(corners.begin(), corners.end(), [&](Vec2 c) { return distance(c, p) < 2 * unit; });
     };
+    struct Line {
+        Ruler ruler;
+        Box box;
+    };
     const auto rulersOf = [](const std::vector<Path>& paths) {
-        std::vector<Ruler> out;
-        for (const auto& path : paths) out.emplace_back(pathOf(flattened(path, 0.0005), path.closed));
+        std::vector<Line> out;
+        for (const auto& path : paths) out.push_back({Ruler(path), boundsOf(path)});
         return out;
     };
     const auto ours = rulersOf(got), theirs = rulersOf(truth);
-    const auto far = [&](Vec2 p, const std::vector<Ruler>& from) {
+    const auto far = [&](Vec2 p, const std::vector<Line>& from) {
         double best = 1e300;
-        for (const auto& ruler : from) best = std::min(best, distance(p, ruler.at(ruler.nearest(p)).point));
+        for (const auto& [ruler, box] : from)
+            if (best == 1e300 || box.grown(best).contains(p))
+                best = std::min(best, distance(p, ruler.at(ruler.nearest(p)).point));
         return best / unit;
     };
     Off off;
     int count = 0;
-    for (const auto& ruler : ours)
+    for (const auto& [ruler, box] : ours)
         for (double along = 0; along < ruler.length(); along += 0.5 * unit) {
             const Vec2 p = ruler.at(along).point;
             double& worst = atCorner(p) ? off.atCorners : off.largest;
@@ -59,7 +64,7 @@ inline Off offBetween(const std::vector<Path>& got, const std::vector<Path>& tru
             worst = std::max(worst, here);
             if (&worst == &off.largest) off.mean += here, ++count;
         }
-    for (const auto& ruler : theirs)
+    for (const auto& [ruler, box] : theirs)
         for (double along = 0; along < ruler.length(); along += 0.5 * unit)
             if (const Vec2 p = ruler.at(along).point; !atCorner(p)) off.missed = std::max(off.missed, far(p, ours));
     off.mean /= std::max(1, count);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "artwork/text.h"
+#include "geometry/flatten.h"
 #include "geometry/shapes.h"
 #include "support/shapes.h"
 

@@ -1,3 +1,4 @@
+#include "geometry/flatten.h"
 #include "support/ink.h"
 #include "support/nearness.h"
 #include "support/shapes.h"

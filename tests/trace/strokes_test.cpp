@@ -1,3 +1,4 @@
+#include "geometry/flatten.h"
 #include "geometry/polygons.h"
 #include "support/ink.h"
 #include "support/nearness.h"
