@@ -52,7 +52,7 @@ bool isBent(Vec2 from, const Segment& arc, std::size_t replaces, double toleranc
 
 /// Its left half beside the axis through `at` along `way`, from where it crosses the axis forwards to where it does so
 /// backwards, and the mirror image of that.
-std::optional<Path> mirrored(const Path& path, Vec2 at, Vec2 way) {
+std::optional<Path> mirrored(const Path& path, Vec2 at, Vec2 way, double tolerance) {
     struct Crossing {
         std::size_t segment;
         double t;
@@ -93,16 +93,30 @@ std::optional<Path> mirrored(const Path& path, Vec2 at, Vec2 way) {
         half.segments.pop_back();
     if (half.segments.empty()) return std::nullopt;
     half.segments.back().end = end.place; // on the axis to the last bit
-    const double turn = std::atan2(way.y, way.x);
-    const Transform mirror =
-        Transform::rotated(turn, at) * Transform::scaled(1, -1, at) * Transform::rotated(-turn, at);
+    // A point that nearly lies on the axis is meant to: it and its image are one.
+    const auto onto = [&](Vec2 p) { return at + way * dot(way, p - at); };
+    if (half.segments.size() > 2 && half.segments.front().kind == Segment::Kind::line &&
+        std::abs(side(half.segments.front().end)) <= tolerance) {
+        half.start = onto(half.segments.front().end);
+        half.segments.erase(half.segments.begin());
+    }
+    Vec2 foot = end.place;
+    if (const auto n = half.segments.size(); n > 2 && half.segments.back().kind == Segment::Kind::line &&
+                                             std::abs(side(half.segments[n - 2].end)) <= tolerance) {
+        half.segments.pop_back();
+        foot = half.segments.back().end = onto(half.segments.back().end);
+    }
+    const Transform mirror = Axis{at, way}.mirror();
     // A line across the axis stays one, square to it; a curve goes square through it.
     Segment &first = half.segments.front(), &last = half.segments.back();
-    const bool lineBegins = first.kind == Segment::Kind::line && half.segments.size() > 1,
-               lineEnds = last.kind == Segment::Kind::line && half.segments.size() > (lineBegins ? 2 : 1);
+    // Square to it already where a point of the outline lies on the axis: there two lines meet.
+    const bool meetsAtStart = distance(half.start, begin.place) > 0, meetsAtEnd = distance(foot, end.place) > 0;
+    const bool lineBegins = first.kind == Segment::Kind::line && half.segments.size() > 1 && !meetsAtStart,
+               lineEnds =
+                   last.kind == Segment::Kind::line && half.segments.size() > (lineBegins ? 2 : 1) && !meetsAtEnd;
     const auto squared = [&](Vec2 on, Vec2 handle) { return handle - way * dot(handle - on, way); };
     if (first.kind == Segment::Kind::cubic) first.a = squared(half.start, first.a);
-    if (last.kind == Segment::Kind::cubic) last.b = squared(end.place, last.b);
+    if (last.kind == Segment::Kind::cubic) last.b = squared(foot, last.b);
     Path out = half;
     if (lineBegins) out.start = first.end, out.segments.erase(out.segments.begin());
     if (lineEnds) out.segments.pop_back();
@@ -116,6 +130,11 @@ std::optional<Path> mirrored(const Path& path, Vec2 at, Vec2 way) {
 }
 
 } // namespace
+
+Transform Axis::mirror() const {
+    const double turn = std::atan2(way.y, way.x);
+    return Transform::rotated(turn, at) * Transform::scaled(1, -1, at) * Transform::rotated(-turn, at);
+}
 
 double apart(const Path& a, const Path& b) {
     const Ruler one(a), two(b);
@@ -264,10 +283,50 @@ std::optional<Path> withArcs(const Path& path, double tolerance) {
     return apart(path, out) <= 1.5 * tolerance ? std::optional(out) : std::nullopt;
 }
 
-std::optional<Path> asSymmetric(const Path& path, double tolerance) {
+namespace {
+/// The axis that the middles between points and their images lie on, by least squares: exact for what is symmetric. The
+/// one that is given where too few points have an image.
+Axis settled(const Path& path, const Axis& axis, double tolerance) {
+    const Transform mirror = axis.mirror();
+    Ring middles;
+    for (const auto& s : path.segments)
+        for (const auto& t : path.segments)
+            if (distance(mirror(s.end), t.end) <= 2 * tolerance) middles.push_back((s.end + t.end) / 2);
+    if (middles.size() < 4 || middles.size() > 4 * path.segments.size()) return axis;
+    Vec2 mean;
+    for (const Vec2 m : middles) mean += m / static_cast<double>(middles.size());
+    double along = 0, across = 0;
+    for (const Vec2 m : middles) {
+        const double x = dot(m - mean, axis.way), y = cross(axis.way, m - mean);
+        along += x * x, across += x * y;
+    }
+    if (!(along > 1)) return axis;
+    return {mean, unit(axis.way + perpendicular(axis.way) * (across / along))};
+}
+
+/// The better of the two: either half may be the one that stays.
+std::optional<Path> bestMirrored(const Path& path, const Axis& axis, double tolerance) {
+    std::optional<Path> best;
+    for (const double sense : {1.0, -1.0}) {
+        const auto made = mirrored(path, axis.at, axis.way * sense, tolerance);
+        if (!made || apart(path, *made) > tolerance) continue;
+        if (!best || made->segments.size() < best->segments.size()) best = made;
+    }
+    return best;
+}
+} // namespace
+
+std::optional<Path> evenedAbout(const Path& path, const Axis& axis, double tolerance) {
+    if (!path.closed || path.segments.empty()) return std::nullopt;
+    auto best = bestMirrored(path, axis, tolerance);
+    if (!best || apart(path, *best) < 1e-4) return std::nullopt;
+    return wound(std::move(*best), areaOf(path) > 0);
+}
+
+std::optional<Symmetry> asSymmetric(const Path& path, double tolerance) {
     if (!path.closed || path.segments.size() < 3) return std::nullopt;
-    // Middle and axes of the area: for what is symmetric they lie on its axis, to the last digits.
-    const Ring points = flattened(path, 0.002);
+    // Middle and axes of the area: for what is symmetric they lie on its axis, as well as chords tell.
+    const Ring points = flattened(path, 2e-4);
     double area = 0, xx = 0, xy = 0, yy = 0;
     Vec2 sum;
     const Vec2 near = points[0];
@@ -286,15 +345,21 @@ std::optional<Path> asSymmetric(const Path& path, double tolerance) {
     const double turn = std::atan2(2 * xy, xx - yy) / 2; // of the longer axis
     const Vec2 ways[] = {{0, 1}, {1, 0}, {std::cos(turn), std::sin(turn)}, {-std::sin(turn), std::cos(turn)}};
     for (const Vec2 way : ways) {
-        std::optional<Path> best;
-        for (const double sense : {1.0, -1.0}) { // either half may be the one that stays
-            const auto made = mirrored(path, middle, way * sense);
-            if (!made || apart(path, *made) > tolerance) continue;
-            if (!best || made->segments.size() < best->segments.size()) best = made;
-        }
+        Axis axis{middle, way};
+        // Half way between its two sides it lies to the last digits, unless one of them is off.
+        const Box lies = boundsOf(transformed(path, Transform::rotated(-std::atan2(way.y, way.x), middle)));
+        Axis halfWay{middle + perpendicular(way) * (lies.centre().y - middle.y), way};
+        if (way.x != 0 && way.y != 0) halfWay = settled(path, halfWay, tolerance);
+        auto best = bestMirrored(path, halfWay, tolerance);
+        if (best)
+            axis = halfWay;
+        else
+            best = bestMirrored(path, axis, tolerance);
         if (!best) continue;
-        if (hasCorners(path, *best)) return std::nullopt; // it is the same on both sides already
-        return wound(std::move(*best), areaOf(path) > 0);
+        constexpr double hair = 1e-4; // mm: as well as the axis of a turned outline is known
+        if (hasCorners(path, *best) || apart(path, *best) < hair)
+            return Symmetry{axis, std::nullopt}; // it is so already
+        return Symmetry{axis, wound(std::move(*best), areaOf(path) > 0)};
     }
     return std::nullopt;
 }

@@ -119,6 +119,48 @@ void findAmongRectangles(const std::vector<Outline>& outlines, double tolerance,
     }
 }
 
+/// Openings of a piece whose outline is nearly the same on both sides: those on its axis become so too, of two that are
+/// nearly each other's mirror image the one on the right becomes just that. Others have an axis of their own, if any.
+/// What has a proposal has its reasons.
+void findAmongOpenings(const std::vector<Outline>& outlines, double tolerance, std::vector<Proposal>& out) {
+    std::set<std::pair<artwork::ItemId, int>> proposed;
+    for (const auto& p : out) proposed.insert({p.item, p.opening});
+    for (std::size_t i = 0, end = 0; i < outlines.size(); i = end) {
+        for (end = i + 1; end < outlines.size() && outlines[end].opening >= 0; ++end) {}
+        if (end == i + 1) continue;
+        const auto whole = asSymmetric(outlines[i].path, tolerance);
+        /// The opening that is nearly this one's image, and that image.
+        const auto imageOf = [&](std::size_t k) -> std::optional<std::pair<std::size_t, Path>> {
+            const auto side = [&](std::size_t n) { return whole->axis.side(boundsOf(outlines[n].path).centre()); };
+            for (std::size_t other = i + 1; other < end; ++other) {
+                if (side(other) * side(k) >= 0) continue;
+                Path image =
+                    wound(transformed(outlines[other].path, whole->axis.mirror()), areaOf(outlines[k].path) > 0);
+                if (apart(outlines[k].path, image) <= tolerance) return std::pair{other, std::move(image)};
+            }
+            return std::nullopt;
+        };
+        for (std::size_t k = i + 1; k < end; ++k) {
+            const auto& o = outlines[k];
+            if (!o.path.closed || proposed.contains({o.item->id, o.opening})) continue;
+            if (whole) {
+                if (auto made = evenedAbout(o.path, whole->axis, tolerance)) {
+                    out.push_back(proposal(Truth::symmetry, o, std::move(*made), "the same on both sides"));
+                    continue;
+                }
+                if (auto image = imageOf(k)) {
+                    if (whole->axis.side(boundsOf(o.path).centre()) < 0 && apart(o.path, image->second) > 1e-4)
+                        out.push_back(
+                            proposal(Truth::symmetry, o, std::move(image->second), "the mirror image of another"));
+                    continue;
+                }
+            }
+            if (auto own = asSymmetric(o.path, tolerance); own && own->becomes)
+                out.push_back(proposal(Truth::symmetry, o, std::move(*own->becomes), "the same on both sides"));
+        }
+    }
+}
+
 } // namespace
 
 std::string_view wordOf(Truth truth) { return words[static_cast<std::size_t>(truth)]; }
@@ -154,11 +196,12 @@ std::vector<Proposal> proposals(const artwork::Artwork& artwork, std::span<const
             out.push_back(proposal(Truth::straight, o, std::move(*straight), "straight"));
         else if (auto level = asLevel(o.path, tolerance))
             out.push_back(proposal(Truth::level, o, std::move(*level), "level and upright"));
-        else if (auto even = asSymmetric(o.path, tolerance))
-            out.push_back(proposal(Truth::symmetry, o, std::move(*even), "the same on both sides"));
+        else if (auto even = o.opening < 0 ? asSymmetric(o.path, tolerance) : std::nullopt; even && even->becomes)
+            out.push_back(proposal(Truth::symmetry, o, std::move(*even->becomes), "the same on both sides"));
     }
     findAmongCircles(outlines, tolerance, out);
     findAmongRectangles(outlines, tolerance, out);
+    findAmongOpenings(outlines, tolerance, out);
     return out;
 }
 

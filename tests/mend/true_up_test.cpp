@@ -169,3 +169,49 @@ TEST_CASE("true up: rectangles of nearly one size get their mean, turned or not,
     CHECK(artwork::placed(even.items[3]).outline == artwork::placed(art.items[3]).outline);
     CHECK(mend::proposals(even, {}, 0.1).empty());
 }
+
+TEST_CASE("true up: openings go with the symmetry of the piece they are in", "[property]") {
+    for (unsigned seed = 1; seed <= 10; ++seed) {
+        CAPTURE(seed);
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<double> off(-0.03, 0.03);
+        const auto moved = [&](const Path& path) {
+            return transformed(path, Transform::moved({off(random), off(random)}));
+        };
+        // A mask: two eyes of a shape of their own, a mouth on the axis, and a scar on one cheek only.
+        const Path eye = wound(pathOf(test::ring("-9,10 -4,9 -3,13 -8,15"), true), false);
+        const Path mouth = wound(pathOf(test::ring("-6,-12 6,-12 8,-7 0,-9 -8,-7"), true), false);
+        Path scar = wound(pathOf(test::ring("10,-2 13.3,-4 12,1.7"), true), false);
+        const Path face{{0, -25},
+                        {Segment::cubic({14, -25}, {20, -5}, {20, 5}), Segment::line({15, 25}),
+                         Segment::line({-15, 25}), Segment::line({-20, 5}),
+                         Segment::cubic({-20, -5}, {-14, -25}, {0, -25})},
+                        true};
+        Path bent = mouth;
+        bent.segments[1].end += {0.03, 0.02};
+        const Piece mask{face, {eye, moved(transformed(eye, Transform::scaled(-1, 1))), bent, scar}};
+        const double turn = seed % 2 ? 0 : 0.3;
+        const auto art = drawn({transformed(mask, Transform::rotated(turn))});
+        const auto found = mend::proposals(art, {}, 0.1);
+        for (const auto& p : found) UNSCOPED_INFO(p.what << " opening " << p.opening << toText(p.becomes));
+        REQUIRE(found.size() == 2);
+        for (const auto& p : found) {
+            CHECK(p.truth == Truth::symmetry);
+            CHECK(p.deviation <= 0.1);
+            CHECK(p.opening <= 2); // the eye to the right of the axis, whichever way that runs, and the mouth
+        }
+        const auto even =
+            transformed(artwork::placed(mend::withTruedUp(art, found).items[0]), Transform::rotated(-turn));
+        const auto same = [](const Path& a, const Path& b) {
+            const Box p = boundsOf(a), q = boundsOf(b);
+            return distance(p.low, q.low) < 1e-3 && distance(p.high, q.high) < 1e-3;
+        };
+        const auto flip = Transform::scaled(-1, 1);
+        CHECK(same(even.openings[1], transformed(even.openings[0], flip)));
+        UNSCOPED_INFO(toText(even.openings[2]));
+        CHECK(same(even.openings[2], transformed(even.openings[2], flip)));
+        CHECK(same(even.openings[3], scar));
+        for (const auto& opening : even.openings) CHECK(areaOf(opening) < 0);
+        CHECK(mend::proposals(mend::withTruedUp(art, found), {}, 0.1).empty());
+    }
+}
