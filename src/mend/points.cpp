@@ -1,5 +1,6 @@
 #include "mend/points.h"
 
+#include "artwork/widths.h"
 #include "geometry/measure.h"
 
 #include <map>
@@ -54,11 +55,12 @@ void forget(Artwork& art, const Item& item) {
     }
 }
 
-/// Puts a line the way round that it has to run; its points then count backwards.
-void windRight(Path& line, bool isOutline, Numbers& chosen) {
-    if (!line.closed || line.segments.empty() || (areaOf(line) > 0) == isOutline) return;
+/// Puts a line the way round that it has to run; its points then count backwards. True when it was turned.
+bool windRight(Path& line, bool isOutline, Numbers& chosen) {
+    if (!line.closed || line.segments.empty() || (areaOf(line) > 0) == isOutline) return false;
     line = reversed(line);
     for (auto& p : chosen) p = p == 0 ? 0 : line.segments.size() - p;
+    return true;
 }
 
 /// Changes each line that has chosen points. `change` answers the new line and which of its points are chosen then; a
@@ -77,15 +79,17 @@ template<class Change> Result<PointEdit> changed(const Artwork& art, const Point
         if (mine == by->end()) continue;
         const auto* shape = artwork::shapeOf(item);
         Piece piece = shape->piece;
+        const artwork::Inked ink{shape->piece.outline, shape->widths};
         auto widths = shape->widths;
         std::set<int> empty;
         for (const auto& [opening, numbers] : mine->second) {
             Path& line = lineOf(piece, opening);
-            const auto before = ferro::pointsOf(line);
-            Changed now = change(item, line, numbers, widths);
-            windRight(now.line, opening < 0, now.chosen);
+            Changed now = change(item, line, numbers);
+            const bool turned = windRight(now.line, opening < 0, now.chosen);
             line = std::move(now.line);
-            if (ferro::pointsOf(line) != before && widths.size() != line.segments.size() + 1) widths.clear();
+            // A point that was moved keeps its width; where points came or went, the places tell.
+            if (opening < 0 && !widths.empty() && (turned || widths.size() != line.segments.size() + 1))
+                widths = artwork::widthsFor(line, {&ink, 1});
             if (line.segments.empty()) empty.insert(opening);
             for (const auto p : now.chosen) out.chosen.push_back({item.id, opening, p});
         }
@@ -160,30 +164,25 @@ std::optional<Vec2> placeOf(const Artwork& artwork, const PointRef& ref) {
 }
 
 Result<PointEdit> withPointsMoved(const Artwork& artwork, const PointRefs& points, Vec2 by) {
-    return changed(artwork, points, [by](const Item& item, const Path& line, const Numbers& numbers, auto&) {
+    return changed(artwork, points, [by](const Item& item, const Path& line, const Numbers& numbers) {
         return Changed{ferro::withPointsMoved(line, numbers, inOwn(item, by)), numbers};
     });
 }
 
 Result<PointEdit> withHandleMoved(const Artwork& artwork, const PointRef& point, Side side, Vec2 to, bool alone) {
-    return changed(artwork, {point}, [=](const Item& item, const Path& line, const Numbers& numbers, auto&) {
+    return changed(artwork, {point}, [=](const Item& item, const Path& line, const Numbers& numbers) {
         return Changed{ferro::withHandleMoved(line, point.point, side, placeInOwn(item, to), alone), numbers};
     });
 }
 
 Result<PointEdit> withPointsRemoved(const Artwork& artwork, const PointRefs& points) {
-    return changed(artwork, points, [](const Item&, const Path& line, const Numbers& numbers, auto& widths) {
-        if (widths.size() == line.segments.size() + 1 && !line.closed) {
-            Numbers last = numbers;
-            std::sort(last.rbegin(), last.rend());
-            for (const auto n : last) widths.erase(widths.begin() + static_cast<std::ptrdiff_t>(n));
-        }
+    return changed(artwork, points, [](const Item&, const Path& line, const Numbers& numbers) {
         return Changed{ferro::withPointsRemoved(line, numbers), {}};
     });
 }
 
 Result<PointEdit> withPointsFormed(const Artwork& artwork, const PointRefs& points, PointForm form) {
-    return changed(artwork, points, [form](const Item&, const Path& line, const Numbers& numbers, auto&) {
+    return changed(artwork, points, [form](const Item&, const Path& line, const Numbers& numbers) {
         Path now = form == PointForm::straight  ? ferro::withStraight(line, numbers)
                    : form == PointForm::handles ? ferro::withHandles(line, numbers)
                    : form == PointForm::smooth  ? ferro::withSmooth(line, numbers)
@@ -194,12 +193,9 @@ Result<PointEdit> withPointsFormed(const Artwork& artwork, const PointRefs& poin
 }
 
 Result<PointEdit> withPointAdded(const Artwork& artwork, const PointRef& from, double t) {
-    return changed(artwork, {from}, [&](const Item&, const Path& line, const Numbers&, auto& widths) {
+    return changed(artwork, {from}, [&](const Item&, const Path& line, const Numbers&) {
         Changed out{ferro::withPointAt(line, from.point, t), {}};
         if (ferro::pointsOf(out.line) == ferro::pointsOf(line)) return out;
-        if (widths.size() == line.segments.size() + 1)
-            widths.insert(widths.begin() + static_cast<std::ptrdiff_t>(from.point) + 1,
-                          std::lerp(widths[from.point], widths[from.point + 1], t));
         out.chosen = {from.point + 1};
         return out;
     });
@@ -211,7 +207,7 @@ Result<PointEdit> withBulge(const Artwork& artwork, const PointRef& from, Vec2 t
         return Problem{.what = fmt::format("“{}” is stretched: an arc of it is none on the sheet.", item->name),
                        .where = {},
                        .mend = "Give it handles instead."};
-    return changed(artwork, {from}, [&](const Item& of, const Path& line, const Numbers& numbers, auto&) {
+    return changed(artwork, {from}, [&](const Item& of, const Path& line, const Numbers& numbers) {
         return Changed{ferro::withArcThrough(line, from.point, placeInOwn(of, through)), numbers};
     });
 }
@@ -229,6 +225,7 @@ Result<PointEdit> withSplit(const Artwork& artwork, const PointRefs& points) {
         }
         forget(out.artwork, item);
         Piece whole = artwork::shapeOf(item)->piece;
+        const artwork::Inked ink{whole.outline, artwork::shapeOf(item)->widths};
         std::vector<Piece> parts;
         std::vector<Path> openings;
         const bool opens = whole.outline.closed && mine->second.contains(-1);
@@ -250,7 +247,8 @@ Result<PointEdit> withSplit(const Artwork& artwork, const PointRefs& points) {
             Item made = item;
             if (i) made.id = {++out.artwork.lastId};
             if (!parts[i].outline.closed) out.chosen.push_back({made.id, -1, 0});
-            made.leaf = artwork::leafOf(std::move(parts[i]));
+            auto widths = artwork::widthsFor(parts[i].outline, {&ink, 1});
+            made.leaf = artwork::leafOf(std::move(parts[i]), std::move(widths));
             out.artwork.items.push_back(std::move(made));
         }
     }
@@ -273,12 +271,15 @@ Result<PointEdit> withEndsJoined(const Artwork& artwork, const PointRefs& points
     };
     const auto a = itemOf(points[0].item);
     forget(out.artwork, *a);
-    const double ownReach = reach / std::sqrt(std::max(1e-300, std::abs(a->place.determinant())));
+    const double ownScale = 1 / std::sqrt(std::max(1e-300, std::abs(a->place.determinant()))),
+                 ownReach = reach * ownScale;
     if (points[0].item == points[1].item) {
-        Piece piece{ferro::withEndsJoined(artwork::shapeOf(*a)->piece.outline, ownReach), {}};
+        const artwork::Inked ink{artwork::shapeOf(*a)->piece.outline, artwork::shapeOf(*a)->widths};
+        Piece piece{ferro::withEndsJoined(ink.line, ownReach), {}};
         Numbers none;
         windRight(piece.outline, true, none);
-        a->leaf = artwork::leafOf(std::move(piece));
+        auto widths = artwork::widthsFor(piece.outline, {&ink, 1});
+        a->leaf = artwork::leafOf(std::move(piece), std::move(widths));
         return out;
     }
     // The second line in the first one's coordinates, both turned so that the chosen ends meet.
@@ -293,7 +294,11 @@ Result<PointEdit> withEndsJoined(const Artwork& artwork, const PointRefs& points
     if (points[0].point == 0) first = reversed(first);
     if (points[1].point != 0) second = reversed(second);
     const std::size_t seam = first.segments.size();
-    a->leaf = artwork::leafOf({ferro::joined(std::move(first), std::move(second), ownReach), {}});
+    const std::array ink{artwork::inkedOnSheet(*a), artwork::inkedOnSheet(*b)};
+    Piece joined{ferro::joined(std::move(first), std::move(second), ownReach), {}};
+    auto widths = artwork::widthsFor(transformed(joined.outline, a->place), ink);
+    for (double& width : widths) width *= ownScale;
+    a->leaf = artwork::leafOf(std::move(joined), std::move(widths));
     out.chosen.push_back({a->id, -1, seam});
     out.artwork.items.erase(itemOf(points[1].item));
     artwork::dropEmptyGroups(out.artwork);

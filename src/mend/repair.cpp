@@ -1,6 +1,7 @@
 #include "mend/repair.h"
 
 #include "artwork/edits.h"
+#include "artwork/widths.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
 #include "geometry/nesting.h"
@@ -55,8 +56,17 @@ private:
         return at == art_.items.end() || !artwork::shapeOf(*at) ? nullptr : &*at;
     }
     void write(Item& item, const Piece& onSheet) {
+        const artwork::Inked ink = artwork::inkedOnSheet(item);
+        write(item, onSheet, {&ink, 1});
+    }
+    /// A piece that goes on from others, with their ink's widths.
+    static void write(Item& item, const Piece& onSheet, std::span<const artwork::Inked> ink) {
         const auto back = item.place.inverse();
-        item.leaf = artwork::leafOf(transformed(onSheet, back ? *back : Transform{}));
+        auto widths = artwork::widthsFor(onSheet.outline, ink);
+        for (double& width : widths) width *= back ? std::sqrt(std::abs(back->determinant())) : 1;
+        Piece own = transformed(onSheet, back ? *back : Transform{});
+        if (widths.size() != own.outline.segments.size() + 1) widths.clear();
+        item.leaf = artwork::leafOf(std::move(own), std::move(widths));
         if (!back) item.place = item.original = {};
     }
     void note(Fault fault, std::size_t count) {
@@ -144,7 +154,9 @@ private:
             for (const auto i : chain.from)
                 if (i != first) spent.insert(ids[i]);
             if (chain.path.closed) chain.path = wound(std::move(chain.path), true);
-            write(*itemOf(ids[first]), {std::move(chain.path), {}});
+            std::vector<artwork::Inked> ink;
+            for (const auto i : chain.from) ink.push_back(artwork::inkedOnSheet(*itemOf(ids[i])));
+            write(*itemOf(ids[first]), {std::move(chain.path), {}}, ink);
         }
         if (!spent.empty())
             if (auto rest = artwork::withRemoved(art_, {spent.begin(), spent.end()})) art_ = std::move(*rest);

@@ -1,6 +1,7 @@
 #include "mend/points.h"
 
 #include "artwork/text.h"
+#include "mend/repair.h"
 #include "mend/snaps.h"
 #include "support/shapes.h"
 
@@ -190,4 +191,47 @@ TEST_CASE("snaps: points before centres before tangents before lines, and level 
     REQUIRE(tangent);
     CHECK(tangent->kind == mend::Snap::Kind::tangent);
     CHECK(std::abs(dot(tangent->at - Vec2{60, 10}, tangent->at - Vec2{0, 20})) < 1e-9);
+}
+
+TEST_CASE("points of pieces: a stroke keeps the width of its ink where it is parted, joined, thinned and mended") {
+    // As wide as it is far from the left.
+    const Path line = pathOf(test::ring("2,0 4,0 7,1 9,0 12,0"), false);
+    artwork::NamedPieces set{{{line, {}}}, "ink", "stroke", false, {{2, 4, 7, 9, 12}}};
+    auto art = artwork::withAllPieces({}, {set}).artwork;
+    art = *artwork::withTransformed(art, {art.items[0].id}, Transform::scaled(2, 2));
+    const auto shouldKeep = [](const artwork::Artwork& of, const char* what) {
+        CAPTURE(what);
+        for (const auto& item : of.items) {
+            const auto* shape = artwork::shapeOf(item);
+            REQUIRE(shape->widths.size() == shape->piece.outline.segments.size() + 1);
+            for (std::size_t i = 0; i < shape->widths.size(); ++i)
+                CHECK(shape->widths[i] == Approx(pointOf(shape->piece.outline, i).x).margin(1e-6));
+        }
+    };
+    const auto id = art.items[0].id;
+    const auto parted = mend::withSplit(art, {{id, -1, 2}});
+    REQUIRE(parted);
+    CHECK(parted->artwork.items.size() == 2);
+    shouldKeep(parted->artwork, "parted");
+    const auto& two = parted->artwork.items;
+    const auto joined = mend::withEndsJoined(parted->artwork, {{two[0].id, -1, 2}, {two[1].id, -1, 0}}, 0.1);
+    REQUIRE(joined);
+    CHECK(joined->artwork.items.size() == 1);
+    shouldKeep(joined->artwork, "joined");
+    const auto fewer = mend::withPointsRemoved(art, {{id, -1, 1}});
+    REQUIRE(fewer);
+    shouldKeep(fewer->artwork, "a point less");
+    const auto more = mend::withPointAdded(art, {id, -1, 0}, 0.25);
+    REQUIRE(more);
+    shouldKeep(more->artwork, "a point more");
+    Progress progress;
+    constexpr std::array gaps{mend::Fault::gap};
+    const auto mended = mend::withAllMended(parted->artwork, gaps, {}, {}, progress);
+    REQUIRE(mended);
+    CHECK(mended->artwork.items.size() == 1);
+    shouldKeep(mended->artwork, "mended");
+    const auto thin = mend::withThinned(art, std::array{id}, 5);
+    REQUIRE(thin);
+    CHECK(artwork::shapeOf(thin->artwork.items[0])->piece.outline.segments.size() < 4);
+    shouldKeep(thin->artwork, "thinned");
 }
