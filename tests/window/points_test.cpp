@@ -113,6 +113,19 @@ TEST_CASE("draw: shapes by drag snap to what is there and have exact sizes, by n
     CHECK(artwork::find(*w.job().artwork, w.job().artwork->items[1].layer)->name == "cut"); // where the chosen piece is
     w.act("editUndo");
     CHECK(w.job().artwork->items.size() == 1);
+    // Before the button goes down the place it would take is marked: a cross through the hole's centre.
+    const auto hover = [&](Vec2 to, Qt::KeyboardModifiers keys) {
+        const QPointF at = w.bench()->toScreen(to);
+        QMouseEvent move(QEvent::MouseMove, at, w.bench()->mapToGlobal(at), Qt::NoButton, Qt::NoButton, keys);
+        QCoreApplication::sendEvent(w.bench(), &move);
+        const QPoint beside = (w.bench()->toScreen({150, 140}) + QPointF(7, 0)).toPoint();
+        const auto image = w.bench()->grab().toImage();
+        const QColor mark = app::theme().color(app::Token::verdigris);
+        return test::like(image.pixelColor(beside), mark, 60) ||
+               test::like(image.pixelColor(beside - QPoint(0, 1)), mark, 60);
+    };
+    CHECK(hover({150.3, 139.8}, Qt::NoModifier));
+    CHECK_FALSE(hover({150.3, 139.8}, Qt::ControlModifier));
     kind(ShapeKind::circle);
     w.drag({150.3, 139.8}, {165.2, 140.1}); // from the hole's centre to its edge: exactly over it
     const auto round = circleOf(piece(w, 1).outline, 1e-9);

@@ -102,7 +102,7 @@ void BenchView::dragPoints(Vec2 now, Qt::KeyboardModifiers modifiers) {
     const auto& art = *facts_.job.artwork;
     const mend::PointRefs dragged = drag_ == Drag::points ? facts_.chosenPoints : mend::PointRefs{drag.ref};
     if (!drag.snaps) {
-        drag.snaps.emplace(art, dragged);
+        drag.snaps = std::make_shared<const mend::Snaps>(art, dragged);
         drag.neighbours = mend::neighboursOf(art, dragged.size() == 1 ? dragged : mend::PointRefs{drag.ref});
     }
     Vec2 to = drag.at + now - from_;

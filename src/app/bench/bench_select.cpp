@@ -98,7 +98,7 @@ bool BenchView::takenHoldOf() {
         const auto own = mend::Snaps(art, {}, others).near(from_, reach(), {});
         drag.holds = own && own->kind <= mend::Snap::Kind::centre;
         if (drag.holds) drag.at = own->at;
-        drag.snaps.emplace(art, mend::PointRefs{}, facts_.selection);
+        drag.snaps = std::make_shared<const mend::Snaps>(art, mend::PointRefs{}, facts_.selection);
     }
     return drag.holds;
 }

@@ -17,9 +17,20 @@ Vec2 BenchView::snappedPlace(Vec2 at) {
     return drag.snap ? drag.snap->at : at;
 }
 
-void BenchView::pressShape(QMouseEvent* event) {
+/// Where a shape would begin if the button went down here.
+void BenchView::hoverShape(QPointF at, Qt::KeyboardModifiers modifiers) {
+    if (drawSnapsOf_ != facts_.job.artwork) {
+        drawSnapsOf_ = facts_.job.artwork;
+        drawSnaps_ = std::make_shared<const mend::Snaps>(*drawSnapsOf_);
+    }
     pointDrag_ = {};
-    pointDrag_.snaps.emplace(*facts_.job.artwork, mend::PointRefs{});
+    pointDrag_.snaps = drawSnaps_;
+    if (!(modifiers & Qt::ControlModifier)) (void)snappedPlace(toSheet(at));
+    update();
+}
+
+void BenchView::pressShape(QMouseEvent* event) {
+    hoverShape(event->position(), event->modifiers());
     if (!(event->modifiers() & Qt::ControlModifier)) from_ = to_ = snappedPlace(from_);
     drag_ = Drag::shape;
     // Lines run to where they touch an arc, and level or upright.

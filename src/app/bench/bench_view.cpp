@@ -41,6 +41,8 @@ void BenchView::setFacts(BenchFacts facts) {
 void BenchView::setTool(BenchTool tool) {
     tool_ = tool;
     drag_ = Drag::none;
+    pointDrag_ = {};
+    if (tool != BenchTool::draw) drawSnaps_.reset(), drawSnapsOf_.reset();
     update();
 }
 
@@ -176,6 +178,7 @@ void BenchView::mouseMoveEvent(QMouseEvent* event) {
         hover_ = words;
         hoverAt_ = at;
         updateCursor(at);
+        if (tool_ == BenchTool::draw) hoverShape(at, event->modifiers());
         return;
     }
     if (drag_ == Drag::pan) {
@@ -295,6 +298,7 @@ void BenchView::keyPressEvent(QKeyEvent* event) {
 
 void BenchView::leaveEvent(QEvent*) {
     hover_.clear();
+    if (drag_ == Drag::none) pointDrag_ = {};
     update();
 }
 

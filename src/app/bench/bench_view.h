@@ -99,6 +99,7 @@ private:
         bool turns = false;
     };
     [[nodiscard]] std::vector<Handle> handles() const;
+    void hoverShape(QPointF at, Qt::KeyboardModifiers modifiers);
     void pressShape(QMouseEvent* event);
     void pressSelect(QMouseEvent* event);
     void dragTo(QPointF screen, Qt::KeyboardModifiers modifiers);
@@ -142,11 +143,13 @@ private:
         Side side = Side::before;
         Vec2 at;            // where it was
         bool holds = false; // of pieces: by a point or a centre
-        std::optional<mend::Snaps> snaps;
+        std::shared_ptr<const mend::Snaps> snaps;
         std::vector<Vec2> neighbours;
         std::optional<mend::Snap> snap;
         std::optional<artwork::Artwork> shown; // the pieces touched, as they would be
     } pointDrag_;
+    std::shared_ptr<const mend::Snaps> drawSnaps_; // of all pieces, as long as they are these
+    std::shared_ptr<const artwork::Artwork> drawSnapsOf_;
     std::size_t clamp_ = 0, bridge_ = 0;
     QString hover_;
     QPointF hoverAt_;
