@@ -68,6 +68,34 @@ TEST_CASE("clean: a shadow's edge and uneven light go, thin strokes stay") {
     CHECK(wrong < 150);   // of 60 000
 }
 
+TEST_CASE("clean: silhouettes stay whole in the shadow and across its edge, to the picture's border", "[property]") {
+    // Puppets' limbs of up to 16 mm and thin ropes; the shadow's edge leaves the page at a slant, below and above.
+    Rings ink;
+    for (int i = 0; i < 4; ++i) ink.push_back(flattened(circle({14.0 + 24 * i, 22}, 3 + 1.6 * i), 0.01));
+    for (int i = 0; i < 4; ++i) ink.push_back(flattened(rectangle({4, 40.0 + 6 * i}, {96, 40.4 + 6 * i}), 0.01));
+    const auto truth = test::inked(ink, 500, 350, pxPerMm, 35, 230);
+    for (const double slant : {-0.5, 0.0, 0.4})
+        for (const double soft : {0.8, 6.0, 30.0}) {
+            auto photo = truth;
+            std::mt19937 random(4);
+            for (int y = 0; y < photo.height; ++y)
+                for (int x = 0; x < photo.width; ++x) {
+                    const double into = (x - 250 - slant * (y - 175)) / soft,
+                                 shadow = 0.5 + 0.5 / (1 + std::exp(std::clamp(into, -50.0, 50.0))),
+                                 lamp = 1 - 0.3 * y / photo.height;
+                    auto& v = photo.values[static_cast<std::size_t>(y * photo.width + x)];
+                    v = static_cast<std::uint8_t>(std::clamp(v * lamp * shadow + double(random() % 7) - 3, 0.0, 255.0));
+                }
+            const auto even = cleaned(pictureFrom(photo), {picture::freshStep(Kind::evenLight)});
+            const int level = picture::automaticLevel(picture::histogramOf(even));
+            std::size_t wrong = 0;
+            for (std::size_t i = 0; i < truth.values.size(); ++i)
+                if (std::abs(truth.values[i] - 132) > 60) wrong += (even.values[i] < level) != (truth.values[i] < 132);
+            CAPTURE(slant, soft, level);
+            CHECK(wrong < truth.values.size() / 1000);
+        }
+}
+
 TEST_CASE("clean: each step does what it says, in order, and can be off, the original stays") {
     const auto from = pictureFrom(drawing());
     const auto kept = *from.pixels;

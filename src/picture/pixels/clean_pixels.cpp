@@ -155,8 +155,11 @@ private:
         cv::resize(grey, small, {}, shrink, shrink, cv::INTER_AREA);
         if (small.empty() || small.cols < 2 || small.rows < 2) return std::nullopt;
         const int size = std::max(3, static_cast<int>(std::lround(mm * k_ * shrink)) | 1);
-        cv::morphologyEx(small, light, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_RECT, {size, size}));
+        // The paper goes on beyond the picture: else a shadow that leaves it there would be closed over like a stroke.
+        cv::copyMakeBorder(small, light, size, size, size, size, cv::BORDER_REPLICATE);
+        cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_RECT, {size, size}));
         cv::medianBlur(light, light, 5);
+        light = light(cv::Rect(size, size, small.cols, small.rows)).clone();
         cv::Mat least, most, paper;
         const cv::Mat near = cv::getStructuringElement(cv::MORPH_RECT, {3, 3});
         cv::erode(light, least, near);
