@@ -215,14 +215,14 @@ std::string shownNumber(double value, Measure measure, Units units) {
     else if (units == Units::inch)
         decimals = 3;
     // Never hide what counts: 0.125° or 2.5 % keep their digits.
-    const double scale = std::pow(10.0, decimals);
-    while (decimals < 4 && std::abs(std::round(own * scale) / scale - own) > 1e-9 && measure != Measure::length &&
-           measure != Measure::area && measure != Measure::feed) {
-        ++decimals;
-        if (std::abs(std::round(own * std::pow(10.0, decimals)) / std::pow(10.0, decimals) - own) < 1e-9) break;
+    const bool keepsDigits = measure != Measure::length && measure != Measure::area && measure != Measure::feed;
+    std::string text = fmt::format("{:.{}f}", own, keepsDigits ? 4 : decimals);
+    if (keepsDigits) { // and none that say nothing
+        const std::size_t least = text.find('.') + (decimals > 0 ? 1 + static_cast<std::size_t>(decimals) : 0);
+        text.resize(std::max(least, text.find_last_not_of('0') + 1));
+        if (text.back() == '.') text.pop_back();
     }
-    std::string text = fmt::format("{:.{}f}", own, decimals);
-    if (text == "-0" || text == "-0.00" || text == "-0.000") text.erase(0, 1);
+    if (text.starts_with('-') && text.find_first_not_of("-0.") == std::string::npos) text.erase(0, 1);
     return text;
 }
 

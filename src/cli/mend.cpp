@@ -37,7 +37,8 @@ void addMend(CLI::App& app, int& exit) {
     auto o = std::make_shared<Options>();
     command->add_option("job", o->job)->required();
     command->add_flag("--audit", o->audit, "only look; so without --fix too");
-    command->add_option("--fix", o->fix, "speck, stub, doubled, gap, crossing, crowded, beyond, or all");
+    command->add_option("--fix", o->fix,
+                        "speck, stub, doubled, gap, crossing, crowded, beyond, border, or all but the last");
     command->add_option("--gap", o->gap, "mm between ends that are meant to meet");
     command->add_option("--doubled", o->doubled, "mm between lines that are meant to be one");
     command->add_option("--speck", o->speck, "mm²; smaller pieces are specks");
@@ -56,14 +57,14 @@ void addMend(CLI::App& app, int& exit) {
         for (const auto& word : o->fix) {
             const auto fault = mend::faultFrom(word);
             if (!fault && word != "all")
-                return void(exit =
-                                complain({.what = fmt::format("There is no fault “{}”.", word),
-                                          .where = "--fix",
-                                          .mend = "Use speck, stub, doubled, gap, crossing, crowded, beyond or all."}));
+                return void(exit = complain(
+                                {.what = fmt::format("There is no fault “{}”.", word),
+                                 .where = "--fix",
+                                 .mend = "Use speck, stub, doubled, gap, crossing, crowded, beyond, border or all."}));
             if (fault)
                 which.push_back(*fault);
             else
-                which.assign(mend::faults.begin(), mend::faults.end());
+                which.insert(which.end(), mend::surely.begin(), mend::surely.end());
         }
         const Box stock = job::sheetOf(job->stock);
         ShownProgress shown("mending");

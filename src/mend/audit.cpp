@@ -3,6 +3,7 @@
 #include "base/parallel.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
+#include "geometry/nesting.h"
 #include "geometry/spatial.h"
 #include "geometry/thin.h"
 #include "mend/chain.h"
@@ -16,7 +17,8 @@ namespace ferro::mend {
 namespace {
 
 constexpr double hair = 1e-6; // mm: less is rounding
-constexpr std::array<std::string_view, 7> words{"speck", "stub", "doubled", "gap", "crossing", "crowded", "beyond"};
+constexpr std::array<std::string_view, 8> words{"speck",    "stub",    "doubled", "gap",
+                                                "crossing", "crowded", "beyond",  "border"};
 
 /// One outline, opening or open line, where it lies on the sheet.
 struct Contour {
@@ -146,6 +148,49 @@ void findSharedStretches(const std::vector<Contour>& contours, double tolerance,
     }
 }
 
+/// A rectangle round everything: the line round a scanned page, as a band with one opening, or a bare outline round
+/// pieces that have openings of their own, which it would turn inside out.
+void findBorder(const std::vector<Contour>& contours, std::vector<Finding>& out) {
+    Box all;
+    std::size_t items = 0;
+    for (const auto& c : contours) all.take(c.bounds), items += c.opening < 0;
+    if (items < 3) return;
+    const auto isBox = [](const Contour& c) { // nearly upright, its corners maybe round
+        return c.path.closed && std::abs(areaOf(c.path)) > 0.93 * c.bounds.width() * c.bounds.height() &&
+               c.bounds.width() > 0;
+    };
+    const auto holds = [](const Box& box, const Box& what) {
+        return box.grown(hair).contains(what.low) && box.grown(hair).contains(what.high);
+    };
+    for (std::size_t i = 0; i < contours.size(); ++i) {
+        const auto& c = contours[i];
+        if (c.opening >= 0 || !holds(c.bounds, all) || !isBox(c)) continue;
+        std::size_t openings = 0;
+        while (i + openings + 1 < contours.size() && contours[i + openings + 1].opening >= 0) ++openings;
+        bool isBorder = false;
+        if (openings == 1) {
+            const auto& inner = contours[i + 1];
+            isBorder = isBox(inner) && std::abs(areaOf(inner.path)) > 0.8 * std::abs(areaOf(c.path));
+            for (std::size_t k = 0; k < contours.size() && isBorder; ++k)
+                isBorder = k == i || holds(inner.bounds, contours[k].bounds);
+        } else if (openings == 0) {
+            std::vector<Path> others;
+            for (std::size_t k = 0; k < contours.size(); ++k) {
+                isBorder = isBorder || contours[k].opening >= 0;
+                if (k != i) others.push_back(contours[k].path);
+            }
+            if (!isBorder) {
+                const auto parents = parentsOf(others);
+                isBorder = std::any_of(parents.begin(), parents.end(), [](int parent) { return parent >= 0; });
+            }
+        }
+        if (isBorder)
+            out.push_back(about(Fault::border, c, c.bounds.low, c.bounds.width(),
+                                fmt::format("{} runs round all else, as the border of a page does", named(c))));
+        return;
+    }
+}
+
 void findGaps(const std::vector<Contour>& contours, double reach, std::vector<Finding>& out) {
     std::vector<Path> open;
     std::vector<const Contour*> whose;
@@ -241,6 +286,7 @@ Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Bo
     takeAll(&Own::crossing);
     takeAll(&Own::crowded);
     takeAll(&Own::beyond);
+    findBorder(contours, audit.findings);
     if (progress.cancelled()) return Problem::cancelled();
     progress.at(1);
     return audit;

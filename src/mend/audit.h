@@ -6,6 +6,7 @@
 
 #include <array>
 #include <optional>
+#include <span>
 
 namespace ferro::mend {
 
@@ -22,9 +23,12 @@ enum class Fault {
     crossing, ///< an outline that crosses itself
     crowded,  ///< far more points than its shape needs
     beyond,   ///< reaches over the stock
+    border,   ///< runs round all else, as the border of a page does
 };
 inline constexpr std::array faults{Fault::speck,    Fault::stub,    Fault::doubled, Fault::gap,
-                                   Fault::crossing, Fault::crowded, Fault::beyond};
+                                   Fault::crossing, Fault::crowded, Fault::beyond,  Fault::border};
+/// Those that are mended with all the rest: whether a border is one, a person has to say.
+inline constexpr auto surely = std::span(faults).first<faults.size() - 1>();
 /// The word on the command line and in reports: "speck", "stub" …
 [[nodiscard]] std::string_view wordOf(Fault fault);
 [[nodiscard]] std::optional<Fault> faultFrom(std::string_view word);

@@ -32,6 +32,7 @@ public:
             std::size_t count = 0;
             switch (fault) {
             case Fault::speck:
+            case Fault::border:
             case Fault::doubled: count = drop(of); break;
             case Fault::gap: count = join(of); break;
             case Fault::beyond: count = moveIn(of); break;
@@ -71,14 +72,15 @@ private:
     }
     void note(Fault fault, std::size_t count) {
         if (count == 0) return;
-        constexpr std::array<std::array<std::string_view, 3>, 7> did{
+        constexpr std::array<std::array<std::string_view, 3>, 8> did{
             {{"speck", "specks", "dropped"},
              {"outline", "outlines", "rid of stubs"},
              {"double", "doubles", "dropped"},
              {"gap", "gaps", "closed"},
              {"crossing outline", "crossing outlines", "parted"},
              {"outline", "outlines", "thinned"},
-             {"piece", "pieces", "moved onto the stock"}}};
+             {"piece", "pieces", "moved onto the stock"},
+             {"border", "borders", "taken out"}}};
         const auto& [one, many, verb] = did[static_cast<std::size_t>(fault)];
         did_ += fmt::format("{}{} {} {}", did_.empty() ? "" : ", ", count, count == 1 ? one : many, verb);
         if (fault == Fault::crowded) did_ += fmt::format(" ({} points fewer, off by {:.3f} mm at most)", fewer_, off_);

@@ -117,3 +117,53 @@ TEST_CASE("edits: typed settings survive another material, the rest take the boo
     const auto laser = job::withMachine(job, *book().machine("laser-700"));
     CHECK(job::toolOf(laser, laser.plan.steps[0])->kind == shop::ToolKind::laser);
 }
+
+TEST_CASE("history: through any edits, undos and redos the job is the one that was there at that place", "[property]") {
+    for (unsigned seed = 1; seed <= 10; ++seed) {
+        std::mt19937 random(seed);
+        job::History history(fresh());
+        std::vector<job::Job> model{history.current()}; // what a list of snapshots would hold
+        std::vector<std::uint64_t> gestures{0};
+        std::size_t at = 0;
+        std::optional<std::size_t> saved = 0;
+        std::uint64_t revision = history.revision();
+        for (int i = 0; i < 200; ++i) {
+            switch (random() % 6) {
+            case 0:
+                if (at > 0) CHECK(history.undo() == model[--at]);
+                break;
+            case 1:
+                if (at + 1 < model.size()) CHECK(history.redo() == model[++at]);
+                break;
+            case 2:
+                history.markSaved();
+                saved = at;
+                break;
+            default: {
+                auto next = model[at];
+                next.stock.width += 1 + static_cast<double>(random() % 50);
+                const std::uint64_t gesture = random() % 3 ? 0 : 1 + random() % 2;
+                history.push(next, {fmt::format("Edit {}", i), gesture});
+                if (gesture != 0 && at > 0 && at + 1 == model.size() && gestures[at] == gesture) { // the drag goes on
+                    model[at] = next;
+                    if (saved == at) saved.reset();
+                    break;
+                }
+                if (saved > at) saved.reset(); // it cannot be gone back to any more
+                model.resize(at + 1), gestures.resize(at + 1);
+                model.push_back(next), gestures.push_back(gesture);
+                ++at;
+            }
+            }
+            CAPTURE(seed, i, at);
+            CHECK(history.current() == model[at]);
+            CHECK(history.isSaved() == (saved == at));
+            CHECK(history.canUndo() == (at > 0));
+            CHECK(history.canRedo() == (at + 1 < model.size()));
+            CHECK(history.revision() >= revision);
+            revision = history.revision();
+        }
+        while (history.canUndo()) history.undo();
+        CHECK(history.current() == model[0]);
+    }
+}

@@ -140,6 +140,33 @@ TEST_CASE("audit: each fault is found where it is, and nothing in a clean drawin
     CHECK_FALSE(mend::audited(art, {.gap = -1}, {}, progress));
 }
 
+TEST_CASE(
+    "audit: the border of a page is pointed out, a panel with holes is none, and only taken out when that is asked") {
+    const Piece token{circle({60, 60}, 20), {reversed(circle({60, 60}, 5))}}, moon{circle({150, 90}, 25), {}};
+    const auto has = [](const std::vector<Piece>& pieces) {
+        const auto art = artwork::withPieces({}, pieces, "kit", "plate").artwork;
+        return audit(art).count(Fault::border);
+    };
+    const Path page = rectangle({10, 10}, {200, 140}), skewed = transformed(page, Transform::rotated(0.01, {100, 70}));
+    CHECK(has({{page, {}}, token, moon}) == 1);
+    CHECK(has({token, {skewed, {}}, moon}) == 1);
+    CHECK(has({{page, {reversed(rectangle({12, 12}, {198, 138}))}}, moon, {circle({40, 40}, 8), {}}}) ==
+          1); // a drawn line
+    // Two rings apart, one in the other: they have openings though they are single outlines.
+    CHECK(has({{page, {}}, moon, {circle({150, 90}, 10), {}}}) == 1);
+    CHECK(has({{page, {}}, moon, {circle({40, 40}, 8), {}}}) == 0); // a panel with two holes
+    CHECK(has({{page, {}}, token}) == 0);
+    CHECK(has({{page, {reversed(circle({60, 60}, 20)), reversed(circle({150, 90}, 25))}}, moon, token}) == 0);
+    CHECK(has({{circle({100, 70}, 90), {}}, token, moon}) == 0);            // a round plate is no page
+    CHECK(has({{page, {}}, token, moon, {circle({220, 90}, 5), {}}}) == 0); // something lies outside
+    const auto art = artwork::withPieces({}, {{page, {}}, token, moon}, "kit", "plate").artwork;
+    CHECK(mended(art).artwork.items.size() == 2); // all faults named
+    Progress progress;
+    const auto kept = mend::withAllMended(art, mend::surely, {}, {}, progress);
+    REQUIRE(kept);
+    CHECK(kept->artwork.items.size() == 3);
+}
+
 TEST_CASE("mend: what was found is mended and is not found again", "[property]") {
     for (unsigned seed = 1; seed <= 20; ++seed) {
         std::mt19937 random(seed);

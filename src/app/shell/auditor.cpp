@@ -106,7 +106,7 @@ void Auditor::mendCurrent() {
 }
 
 void Auditor::mend(mend::Fault fault) { mendFaults(tr("Mend"), {fault}); }
-void Auditor::mendAll() { mendFaults(tr("Mend all"), {mend::faults.begin(), mend::faults.end()}); }
+void Auditor::mendAll() { mendFaults(tr("Mend all"), {mend::surely.begin(), mend::surely.end()}); }
 
 void Auditor::mendFaults(const QString& label, std::vector<mend::Fault> which) {
     repair(label, [art = session_.job().artwork, which = std::move(which), tolerances = tolerances(), box = stock()](

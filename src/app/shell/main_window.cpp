@@ -122,6 +122,8 @@ void MainWindow::buildBench(QVBoxLayout* into) {
     toolRow_->setFixedHeight(Theme::toolHeight);
     auto* tools = new QHBoxLayout(toolRow_);
     tools->setContentsMargins(8, 6, 8, 6);
+    tools->setSizeConstraint(QLayout::SetNoConstraint); // they make do with the room there is
+    toolRow_->setMinimumWidth(200);
     tools->setSpacing(4);
     const auto tool = [&](const QString& text, Glyph glyph, BenchTool which, const char* name) {
         auto* button = new QToolButton;
@@ -417,6 +419,27 @@ void MainWindow::refreshTools() {
             (tool == BenchTool::clamp && session_.station() == StationId::sheet));
         button->setChecked(bench_->tool() == tool);
     }
+    fitTools();
+}
+
+/// In a narrow window the tools are their drawings only; what each is called, hovering tells.
+void MainWindow::fitTools() {
+    const auto* row = toolRow_->layout();
+    const auto dress = [&](Qt::ToolButtonStyle style) {
+        int needed = row->contentsMargins().left() + row->contentsMargins().right();
+        for (auto* button : tools_) {
+            button->setToolButtonStyle(style);
+            button->setToolTip(button->text());
+            if (button->isVisibleTo(toolRow_)) needed += button->sizeHint().width() + row->spacing();
+        }
+        return needed;
+    };
+    if (dress(Qt::ToolButtonTextBesideIcon) > toolRow_->width()) dress(Qt::ToolButtonIconOnly);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    QMetaObject::invokeMethod(this, &MainWindow::fitTools, Qt::QueuedConnection); // once the row has its width
 }
 
 void MainWindow::takeTool(BenchTool tool) {

@@ -33,6 +33,7 @@ public:
 
 protected:
     void closeEvent(QCloseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     [[nodiscard]] StationSheet* sheetOf(StationId station);
@@ -50,6 +51,7 @@ private:
     void refreshBench();
     void refreshDro();
     void refreshTools();
+    void fitTools();
     void takeTool(BenchTool tool);
     void refreshActions();
     void refreshStrip();

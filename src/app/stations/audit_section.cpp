@@ -18,6 +18,7 @@ QString countedFault(mend::Fault fault, std::size_t n) {
     case mend::Fault::crossing: return words(QObject::tr("crosses itself"), QObject::tr("cross themselves"));
     case mend::Fault::crowded: return words(QObject::tr("too many points"), QObject::tr("too many points"));
     case mend::Fault::beyond: return words(QObject::tr("over the stock"), QObject::tr("over the stock"));
+    case mend::Fault::border: return words(QObject::tr("border round all"), QObject::tr("borders round all"));
     }
     return {};
 }
@@ -45,7 +46,7 @@ AuditSection::AuditSection(Session& session) : Section(tr("Audit")), session_(se
         auto* show = plainButton(tr("Show"), "");
         show->setObjectName("show-" + name);
         show->setAccessibleName(tr("Show the next: %1").arg(name));
-        auto* mend = plainButton(tr("Mend"), "");
+        auto* mend = plainButton(fault == mend::Fault::border ? tr("Take out") : tr("Mend"), "");
         mend->setObjectName("mend-" + name);
         mend->setAccessibleName(tr("Mend: %1").arg(name));
         line->addWidget(words, 1);
@@ -93,7 +94,8 @@ void AuditSection::refresh() {
     const bool fresh = auditor.isFresh();
     const std::size_t count = audit ? audit->findings.size() : 0;
     verdict_->setText(!fresh ? tr("Looking…") : count ? tr("%1 to mend").arg(count) : tr("Nothing to mend."));
-    all_->setVisible(count > 0);
+    // Whether a border is one, a person has to say.
+    all_->setVisible(count > (audit ? audit->count(mend::Fault::border) : 0));
     all_->setEnabled(fresh);
     for (const auto fault : mend::faults) {
         const auto& row = rows_[static_cast<std::size_t>(fault)];
