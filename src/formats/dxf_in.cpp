@@ -3,6 +3,7 @@
 #include "artwork/text.h"
 #include "formats/dxf_curves_internal.h"
 #include "formats/dxf_pairs_internal.h"
+#include "formats/dxf_text_internal.h"
 #include "geometry/arc_fit.h"
 
 #include <dl_creationadapter.h>
@@ -137,11 +138,11 @@ public:
         const auto align = d.hJustification == 1 || d.hJustification == 4 ? Align::centre
                            : d.hJustification == 2                        ? Align::right
                                                                           : Align::left;
-        text(plainText(d.text), d.height, align, at, up, d.angle, d.xScaleFactor > 0.05 ? d.xScaleFactor : 1);
+        text(plainTextFromDxf(d.text), d.height, align, at, up, d.angle, d.xScaleFactor > 0.05 ? d.xScaleFactor : 1);
     }
     void addMTextChunk(const std::string& part) override { pending_ += part; }
     void addMText(const DL_MTextData& d) override {
-        const auto words = plainText(pending_ + d.text);
+        const auto words = plainTextFromDxf(pending_ + d.text);
         pending_.clear();
         const int point = std::clamp(d.attachmentPoint, 1, 9);
         const auto lines = static_cast<double>(std::count(words.begin(), words.end(), '\n'));
@@ -185,37 +186,6 @@ private:
     using Align = artwork::Lettering::Align;
     static constexpr double lineSpacing = 1.66; // of the height, as the format has it
 
-    /// Without the codes of the format for faces, colours, stacks and signs.
-    static std::string plainText(const std::string& raw) {
-        const auto text = textFromDxf(raw);
-        std::string out;
-        for (std::size_t i = 0; i < text.size(); ++i) {
-            const char c = text[i], next = i + 1 < text.size() ? text[i + 1] : '\0';
-            if (c == '{' || c == '}') continue;
-            if (c == '%' && next == '%' && i + 2 < text.size()) {
-                const char sign = static_cast<char>(std::tolower(static_cast<unsigned char>(text[i + 2])));
-                out += sign == 'c' ? "Ø" : sign == 'd' ? "°" : sign == 'p' ? "±" : "";
-                i += 2;
-            } else if (c == '\\' && (next == 'P' || next == 'n')) {
-                out += '\n', ++i;
-            } else if (c == '\\' && (next == '\\' || next == '{' || next == '}')) {
-                out += next, ++i;
-            } else if (c == '\\' && next == '~') {
-                out += ' ', ++i;
-            } else if (c == '\\' && std::isalpha(static_cast<unsigned char>(next))) {
-                if (std::string_view("LlOoKk").find(next) == std::string_view::npos) { // one with a value, up to ;
-                    const auto end = text.find(';', i);
-                    if (end == std::string::npos) break;
-                    i = end;
-                } else {
-                    ++i;
-                }
-            } else {
-                out += c;
-            }
-        }
-        return out;
-    }
     void text(const std::string& words, double height, Align align, Vec2 at, double up, double angle, double wide) {
         if (!isLaid()) return void(++leftOut["standing in space"]);
         artwork::Lettering l{words, "single line", 1, 0, lineSpacing, align};

@@ -1,4 +1,5 @@
 #include "formats/dxf_pairs_internal.h"
+#include "formats/dxf_text_internal.h"
 
 #include <charconv>
 #include <set>
@@ -229,57 +230,7 @@ private:
     bool ended_ = false, inPolyline_ = false;
 };
 
-bool isUtf8(std::string_view s) {
-    for (std::size_t i = 0; i < s.size();) {
-        const auto c = static_cast<unsigned char>(s[i]);
-        const std::size_t more = c < 0x80                ? 0
-                                 : c >= 0xC2 && c < 0xE0 ? 1
-                                 : c < 0xF0 && c >= 0xE0 ? 2
-                                 : c < 0xF5              ? 3
-                                                         : 9;
-        if ((c >= 0x80 && c < 0xC2) || more == 9 || i + more >= s.size()) return false;
-        for (std::size_t k = 1; k <= more; ++k)
-            if ((static_cast<unsigned char>(s[i + k]) & 0xC0) != 0x80) return false;
-        i += more + 1;
-    }
-    return true;
-}
-
-void putUtf8(std::string& out, unsigned code) {
-    if (code < 0x80) {
-        out += static_cast<char>(code);
-    } else if (code < 0x800) {
-        out += static_cast<char>(0xC0 | (code >> 6));
-        out += static_cast<char>(0x80 | (code & 0x3F));
-    } else {
-        out += static_cast<char>(0xE0 | (code >> 12));
-        out += static_cast<char>(0x80 | ((code >> 6) & 0x3F));
-        out += static_cast<char>(0x80 | (code & 0x3F));
-    }
-}
-
 } // namespace
-
-std::string textFromDxf(std::string_view raw) {
-    const bool utf8 = isUtf8(raw);
-    std::string out;
-    for (std::size_t i = 0; i < raw.size(); ++i) {
-        unsigned code = 0;
-        if (raw.substr(i, 3) == "\\U+" && i + 7 <= raw.size() &&
-            std::from_chars(raw.data() + i + 3, raw.data() + i + 7, code, 16).ptr == raw.data() + i + 7 &&
-            (code < 0xD800 || code > 0xDFFF) && code >= 0x20) {
-            putUtf8(out, code);
-            i += 6;
-        } else if (static_cast<unsigned char>(raw[i]) < 0x20) {
-            out += ' ';
-        } else if (utf8) {
-            out += raw[i];
-        } else {
-            putUtf8(out, static_cast<unsigned char>(raw[i]));
-        }
-    }
-    return out;
-}
 
 Result<DxfPairs> dxfPairsFrom(std::string_view text) {
     if (text.substr(0, 64).find("Binary DXF\r\n\x1a") != std::string_view::npos)

@@ -20,7 +20,4 @@ struct DxfPairs {
 };
 [[nodiscard]] Result<DxfPairs> dxfPairsFrom(std::string_view text);
 
-/// UTF-8 as it is, else taken for Latin 1; \U+XXXX unfolded.
-[[nodiscard]] std::string textFromDxf(std::string_view raw);
-
 } // namespace ferro::formats
