@@ -131,7 +131,7 @@ Segment settled(Points p, Vec2 into, Vec2 out, double tolerance, Try& tried) {
 
 } // namespace
 
-void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segment>& onto) {
+void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segment>& onto, bool grainy) {
     Try tried, farther;
     std::size_t guess = 50; // how many points the next cubic may reach: as many as the last one did
     while (p.size() >= 2) {
@@ -143,7 +143,8 @@ void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segm
             return;
         }
         const auto wayTo = [&](std::size_t at) { return at == last ? out : wayAt(p, at); };
-        std::size_t to = guess + guess / 4 >= last ? last : guess;
+        // The error of grain hardly grows with the length: from the longest down, not from a guess up.
+        std::size_t to = grainy || guess + guess / 4 >= last ? last : guess;
         Vec2 way = wayTo(to);
         double off = oneCubic(p.first(to + 1), into, way, tolerance, tried);
         // The error of a cubic grows with the fourth to sixth power of the length it spans: that tells how much shorter

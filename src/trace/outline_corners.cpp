@@ -6,6 +6,28 @@ namespace {
 constexpr int arms[] = {14, 9, 6}; // samples of an arm, the longest that is straight is taken
 } // namespace
 
+double Samples::grain() const {
+    constexpr int window = 9;
+    if (count_ < 2 * window) return 0;
+    std::vector<double> all;
+    for (int i = 0, step = std::max(3, count_ / 150); i + window <= count_; i += step) {
+        const Vec2 from = at(i), way = unit(at(i + window - 1) - from);
+        // A parabola through evenly spaced points: its three sums are orthogonal polynomials.
+        double mean = 0, slope = 0, bend = 0, total = 0;
+        constexpr double h = (window - 1) / 2.0, squares = h * (h + 1) * window / 3, second = h * (h + 1) / 3;
+        double quartic = 0;
+        for (int k = 0; k < window; ++k) {
+            const double x = k - h, y = cross(way, at(i + k) - from), q = x * x - second;
+            mean += y, slope += x * y, bend += q * y, total += y * y, quartic += q * q;
+        }
+        const double left = total - mean * mean / window - slope * slope / squares - bend * bend / quartic;
+        all.push_back(std::sqrt(std::max(0.0, left) / (window - 3)));
+    }
+    const auto even = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 10); // where no corner is near
+    std::nth_element(all.begin(), even, all.end());
+    return *even;
+}
+
 std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, double straight) {
     std::vector<Corner> found;
     const int n = s.count();

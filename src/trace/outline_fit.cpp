@@ -75,6 +75,9 @@ public:
     Fitter(const Ring& line, const Samples& s, const FitSettings& settings) : line_(line), s_(s), settings_(settings) {}
 
     Path run() {
+        constexpr double drawn = 0.0075; // px of grain: less is an edge that no scanner saw
+        grainy_ = s_.grain() > drawn;
+        if (grainy_) settings_.tolerance = std::max(settings_.tolerance, settings_.grainy);
         const double rough = s_.roughness();
         const double straight = std::clamp(2 * rough, leastStraight, 0.3);
         auto corners = cornersOf(s_, settings_, straight);
@@ -264,7 +267,7 @@ private:
             }
         }
         if (chain.size() == 2) return onto.push_back(Segment::line(to));
-        fitCubics(chain, into, out, settings_.tolerance, onto);
+        fitCubics(chain, into, out, settings_.tolerance, onto, grainy_);
     }
     static Vec2 wayFrom(const Ring& chain, bool atEnd) {
         // A parabola through the end and two points on: its slope there.
@@ -284,13 +287,14 @@ private:
         for (int i = 0; i <= s_.count(); ++i) chain.push_back(s_.at(i));
         const Vec2 way = s_.through(-3, 3).way;
         Path path{chain.front(), {}, true};
-        fitCubics(chain, way, way, settings_.tolerance, path.segments);
+        fitCubics(chain, way, way, settings_.tolerance, path.segments, grainy_);
         return path;
     }
 
     const Ring& line_;
     const Samples& s_;
     FitSettings settings_;
+    bool grainy_ = false;
     std::vector<Element> elements_;
 };
 

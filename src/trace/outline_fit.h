@@ -8,6 +8,7 @@ struct FitSettings {
     double tolerance = 0.3;     ///< px, above 0: how far a curve may leave the line it stands for
     double cornerTurn = pi / 6; ///< radians, 0 to π: a bend of more than this in one place stays a corner
     double blur = 1;            ///< 1 or more: how many times softer than a sharp scan the edge is
+    double grainy = 0;          ///< px: the tolerance for an edge with a grain of its own, where that is more
 };
 
 /// A closed level line as lines, arcs and cubics, px in and out. Corners are found where two straight arms meet

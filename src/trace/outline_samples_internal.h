@@ -85,6 +85,10 @@ public:
         return all[all.size() / 2];
     }
 
+    /// How grainy it is: what short stretches of it leave of a parabola, px, where it is most even; under 0.006 where
+    /// edges were drawn, 0.01 and more where they were scanned.
+    [[nodiscard]] double grain() const;
+
 private:
     struct Sum {
         double x = 0, y = 0, xx = 0, xy = 0, yy = 0;

@@ -109,8 +109,14 @@ Sides sidesOf(const picture::Grey& grey, int level) {
     return sides;
 }
 
+constexpr double mostFollow = 0.05; // mm: a person sets more, no picture does
+
+struct PixelSettings : Settings {
+    double grainy = 0; ///< px: what grainy edges are followed within
+};
+
 /// All in px.
-Result<Traced> tracedGrey(const picture::Grey& grey, int level, const Settings& settings, Progress& progress) {
+Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSettings& settings, Progress& progress) {
     auto sidesThere = std::async(std::launch::async, [&] { return sidesOf(grey, level); });
     auto lines = levelLines(grey, level - 0.5, settings.invert, progress);
     if (progress.cancelled()) return Problem::cancelled();
@@ -144,8 +150,9 @@ Result<Traced> tracedGrey(const picture::Grey& grey, int level, const Settings& 
         const auto& line = lines[kept[i]];
         // A sharp scan rises by about three quarters of its contrast in one pixel.
         const double blur = 0.6 * (sides.light - sides.dark) / std::max(1.0, line.slope);
-        fitted[i] = fittedOutline(line.points, {std::max(0.1, settings.followWithin),
-                                                pi - settings.cornersUnder * pi / 180, std::clamp(blur, 1.0, 3.0)});
+        fitted[i] =
+            fittedOutline(line.points, {std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180,
+                                        std::clamp(blur, 1.0, 3.0), settings.grainy});
         if (const auto now = ++done; now % 64 == 0)
             progress.at(0.3 + 0.5 * static_cast<double>(now) / static_cast<double>(kept.size()));
     });
@@ -176,7 +183,7 @@ std::optional<Find> findFrom(std::string_view word) {
 }
 
 double followOf(const Settings& settings, double pxPerMm) {
-    return settings.followWithin > 0 ? settings.followWithin : std::min(0.05, 0.25 / pxPerMm);
+    return settings.followWithin > 0 ? settings.followWithin : std::min(mostFollow, 0.25 / pxPerMm);
 }
 
 Result<void> takeColours(std::string_view text, Settings& settings) {
@@ -217,10 +224,13 @@ std::optional<Problem> faultIn(const Settings& settings, int width, int height, 
     return std::nullopt;
 }
 
-Settings inPixels(Settings settings, double pxPerMm) {
-    settings.speck *= pxPerMm * pxPerMm;
-    settings.followWithin = followOf(settings, pxPerMm) * pxPerMm;
-    return settings;
+PixelSettings inPixels(const Settings& settings, double pxPerMm) {
+    PixelSettings own{settings};
+    own.speck *= pxPerMm * pxPerMm;
+    own.followWithin = followOf(settings, pxPerMm) * pxPerMm;
+    // What a scanner or a lens has made uneven is not worth a point each.
+    if (settings.followWithin <= 0) own.grainy = std::clamp(mostFollow * pxPerMm, own.followWithin, 1.0);
+    return own;
 }
 
 /// From px to mm, counted.
@@ -323,7 +333,7 @@ Result<Traced> tracedInParts(const picture::Grey& grey, double pxPerMm, const Se
         if (progress.cancelled()) return Problem::cancelled();
         const auto field = fields.of(find);
         if (!field) return field.problem();
-        Settings own = inPixels(settings, pxPerMm);
+        PixelSettings own = inPixels(settings, pxPerMm);
         own.find = find == Find::edges ? Find::strokes : find;
         own.invert = false;
         auto part = tracedGrey(*field, fieldLevel, own, progress);

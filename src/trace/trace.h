@@ -43,7 +43,8 @@ struct Settings {
 };
 
 /// mm: how far curves may leave what is traced. Where the settings leave it open, a quarter of a pixel, which is about
-/// as well as pixels tell where an edge is, and 0.05 mm at most.
+/// as well as pixels tell where a drawn edge is, and 0.05 mm at most; grainy outlines of a scan are then followed
+/// within 0.05 mm or a pixel, whichever is less.
 [[nodiscard]] double followOf(const Settings& settings, double pxPerMm);
 
 /// A part of a picture with settings of its own; where patches lie over each other the later counts.
