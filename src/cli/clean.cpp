@@ -8,6 +8,7 @@ void addClean(CLI::App& app, int& exit) {
         std::string picture, out;
         std::vector<std::string> steps;
         double width = 0;
+        bool json = false;
     };
     auto* command =
         app.add_subcommand("clean", "Clean a picture up before it is traced; lengths are mm from its lower left.\n"
@@ -22,6 +23,7 @@ void addClean(CLI::App& app, int& exit) {
         ->required();
     command->add_option("-o,--out", o->out, "PNG file")->required();
     command->add_option("--width", o->width, "mm; without it the picture's own size")->check(CLI::Range(0.1, 10000.0));
+    command->add_flag("--json", o->json, "tell size, place and quality on standard output");
     command->callback([o, &exit] {
         const auto picture = picture::load(o->picture);
         if (!picture) return void(exit = complain(picture.problem()));
@@ -38,7 +40,15 @@ void addClean(CLI::App& app, int& exit) {
         if (!out) return void(exit = complain(out.problem()));
         if (auto done = writeText(o->out, picture::toPng(out->picture, pxPerMm)); !done)
             return void(exit = complain(done.problem()));
-        fmt::print("{} × {} px at {:.2f} px/mm\n", out->picture.width, out->picture.height, pxPerMm);
+        const auto& made = out->picture;
+        if (!o->json) return fmt::print("{} × {} px at {:.2f} px/mm\n", made.width, made.height, pxPerMm);
+        const nlohmann::json report{{"width", made.width / pxPerMm},
+                                    {"height", made.height / pxPerMm},
+                                    {"pixels", {made.width, made.height}},
+                                    {"pxPerMm", pxPerMm},
+                                    {"low", {out->low.x, out->low.y}}, // of the original's lower left, mm
+                                    {"quality", picture::wordsFor(picture::qualityOf(picture::greyOf(made), pxPerMm))}};
+        fmt::print("{}\n", report.dump(2));
     });
 }
 

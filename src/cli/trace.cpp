@@ -9,6 +9,7 @@ void addTrace(CLI::App& app, int& exit) {
     struct Options {
         std::string picture, out, report, colours, only, patches, find = "areas";
         double width = 0;
+        bool json = false;
         trace::Settings settings;
     };
     auto* command = app.add_subcommand("trace", "Turn a picture into outlines.\nExample: ferrograph-cli trace "
@@ -17,6 +18,7 @@ void addTrace(CLI::App& app, int& exit) {
     command->add_option("picture", o->picture)->required();
     command->add_option("-o,--out", o->out, "SVG file, - for standard output");
     command->add_option("--report", o->report, "JSON file with level, counts and the largest miss");
+    command->add_flag("--json", o->json, "the same on standard output");
     command->add_option("--width", o->width, "mm; without it the picture's own size")->check(CLI::Range(0.1, 10000.0));
     command->add_option("--find", o->find, "areas, outer-edge, strokes, colours or edges")
         ->check(CLI::IsMember(std::vector<std::string>(trace::findWords.begin(), trace::findWords.end())));
@@ -96,10 +98,12 @@ void addTrace(CLI::App& app, int& exit) {
             if (auto done = writeText(o->out, formats::svgOf(layers, page)); !done)
                 return void(exit = complain(done.problem()));
         }
-        if (!o->report.empty()) {
+        if (!o->report.empty())
             if (auto done = writeText(o->report, report.dump(2) + "\n"); !done)
                 return void(exit = complain(done.problem()));
-        } else {
+        if (o->json) {
+            fmt::print(o->out == "-" ? stderr : stdout, "{}\n", report.dump(2));
+        } else if (o->report.empty()) {
             fmt::print(o->out == "-" ? stderr : stdout,
                        "{} pieces · {} points · off by {:.3f} mm at most · level {} · {} specks dropped\n",
                        traced->pieces.size(), traced->points, traced->largestMiss, traced->level,

@@ -124,6 +124,21 @@ TEST_CASE("reports: a trace tells what came out, by every way of finding, the sa
     }
 }
 
+TEST_CASE("reports: a clean-up tells the size it left and where that lay, a trace by --json what --report writes") {
+    const Shell shell;
+    const std::string photo = std::string(FERRO_DEMO) + "/lantern-photo.png";
+    const auto all = report(shell.run("clean " + photo + " invert -o all.png --json"));
+    const auto part = report(shell.run("clean " + photo + " crop=10,20,40,30 -o part.png --json"));
+    CHECK(part["width"].get<double>() == Approx(40).margin(0.2));
+    CHECK(part["height"].get<double>() == Approx(30).margin(0.2));
+    CHECK(part["low"][0].get<double>() == Approx(10).margin(0.2));
+    CHECK(part["pxPerMm"] == all["pxPerMm"]);
+    CHECK(all["pixels"][0].get<int>() == Approx(all["width"].get<double>() * all["pxPerMm"].get<double>()));
+    CHECK(!all["quality"].get<std::string>().empty());
+    const auto traced = report(shell.run("trace part.png --find strokes --report part.json -o part.svg --json"));
+    CHECK(traced == json::parse(shell.text("part.json")));
+}
+
 TEST_CASE("reports: text and bridges say what was made, in numbers that hold") {
     const Shell shell;
     for (const double height : {5.0, 12.5, 80.0}) {
