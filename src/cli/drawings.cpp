@@ -18,8 +18,10 @@ Result<formats::Drawing> readDrawing(const std::string& file, const std::string&
                        .mend = "Use mm, inch, cm, m or foot."};
     const auto bytes = realDisk().read(file);
     if (!bytes) return bytes.problem();
-    auto drawing = formats::drawingFrom(
-        *bytes, file, {mmPerUnit, strokesAsOutlines, formats::linkedIn(std::filesystem::path(file).parent_path())});
+    auto drawing =
+        formats::drawingFrom(*bytes, file,
+                             {mmPerUnit, strokesAsOutlines,
+                              formats::linkedIn(std::filesystem::path(file).parent_path()), formats::installedFaces()});
     if (!drawing) return drawing.problem().within(std::filesystem::path(file).filename().string());
     for (const auto& n : drawing->notices) fmt::print(stderr, "{}\n", n.text);
     const auto& drawn = drawing->drawn;

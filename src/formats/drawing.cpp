@@ -4,6 +4,9 @@
 #include "formats/dxf_in.h"
 #include "formats/svg_in.h"
 
+#include <map>
+#include <set>
+
 namespace ferro::formats {
 
 artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawing) {
@@ -46,8 +49,9 @@ bool endsWith(std::string_view file, std::string_view ending) {
 bool isDrawingFile(std::string_view file) { return endsWith(file, ".svg") || endsWith(file, ".dxf"); }
 
 Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file, const DrawingOptions& options) {
-    auto drawing = endsWith(file, ".dxf") ? drawingFromDxf(bytes, options.mmPerUnit)
-                                          : drawingFromSvg(bytes, {options.strokesAsOutlines, options.linked});
+    auto drawing = endsWith(file, ".dxf")
+                       ? drawingFromDxf(bytes, options.mmPerUnit)
+                       : drawingFromSvg(bytes, {options.strokesAsOutlines, options.linked, options.face});
     if (!drawing) return drawing;
     const auto far = strays(*drawing);
     drawing->notices.insert(drawing->notices.end(), far.begin(), far.end());
@@ -114,6 +118,41 @@ std::string sizesOf(const Drawing::Drawn& drawn) {
                            mm.y, mm.x / 25.4, mm.y / 25.4);
     }
     return out;
+}
+
+FaceFinder installedFaces() {
+    // Read when a text first asks, in the order of their names, so that the first of two alike is always the same.
+    auto known = std::make_shared<std::optional<std::map<std::string, std::string>>>();
+    const auto plain = [](std::string_view name) { // "DejaVu Sans" and "DejaVuSans" are one
+        std::string out;
+        for (const char c : name)
+            if (std::isalnum(static_cast<unsigned char>(c)))
+                out += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        return out;
+    };
+    return [known, plain](std::string_view family, bool bold) -> std::optional<std::string> {
+        if (!*known) {
+            known->emplace();
+            std::vector<std::filesystem::path> folders{"/usr/share/fonts", "/usr/local/share/fonts"};
+            if (const char* home = std::getenv("HOME"))
+                folders.insert(folders.end(), {std::filesystem::path(home) / ".local/share/fonts",
+                                               std::filesystem::path(home) / ".fonts"});
+            std::set<std::string> files;
+            for (const auto& folder : folders) {
+                std::error_code none;
+                for (std::filesystem::recursive_directory_iterator at(folder, none), end; !none && at != end;
+                     at.increment(none))
+                    if (const auto ending = at->path().extension(); ending == ".ttf" || ending == ".otf")
+                        files.insert(at->path().string());
+            }
+            for (const auto& file : files) (*known)->emplace(plain(std::filesystem::path(file).stem().string()), file);
+        }
+        const auto name = plain(family);
+        constexpr std::array bolds{"bold", "", "regular", ""}, plains{"regular", "", "book", "medium"};
+        for (const char* style : bold ? bolds : plains)
+            if (const auto at = (*known)->find(name + style); !name.empty() && at != (*known)->end()) return at->second;
+        return std::nullopt;
+    };
 }
 
 std::function<std::optional<std::string>(std::string_view)> linkedIn(const std::filesystem::path& folder) {

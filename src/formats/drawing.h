@@ -43,10 +43,16 @@ struct Drawing {
 /// first, so that they lie below; one that cannot be read is left out.
 [[nodiscard]] artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawing);
 
+/// The file of a face by its family, bold or not.
+using FaceFinder = std::function<std::optional<std::string>(std::string_view family, bool bold)>;
+/// Looks through the fonts of this machine, by the names of their files.
+[[nodiscard]] FaceFinder installedFaces();
+
 struct DrawingOptions {
     std::optional<double> mmPerUnit = {};                                    ///< for a file that does not say its unit
     bool strokesAsOutlines = false;                                          ///< of SVG
     std::function<std::optional<std::string>(std::string_view)> linked = {}; ///< bytes of a linked picture by its name
+    FaceFinder face = {}; ///< for the texts of SVG; without it they are set in our own faces
 };
 /// Looks for linked pictures beside the drawing and below.
 [[nodiscard]] std::function<std::optional<std::string>(std::string_view)> linkedIn(const std::filesystem::path& folder);

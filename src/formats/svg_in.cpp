@@ -282,7 +282,9 @@ private:
             if (run.at) pen = *run.at;
             pen += run.shift;
             if (++count_ > 1'000'000) return;
-            auto letters = svgLetters(run, run.along ? place : place * Transform::moved(pen));
+            // A font's file is read for each run: a drawing of a hundred thousand must not take that long.
+            const auto face = ++lettered_ <= 3000 ? options_.face : FaceFinder{};
+            auto letters = svgLetters(run, run.along ? place : place * Transform::moved(pen), face);
             pen.x += letters.advance;
             if (!run.style.shown || (!run.style.filled && !run.style.stroked)) continue;
             if (!letters.notice.empty()) notice(std::move(letters.notice));
@@ -398,7 +400,7 @@ private:
     std::vector<Made> made_;
     bool inClip_ = false; // what is drawn is a clip path
     int masks_ = 0;       // being looked into
-    std::size_t count_ = 0, unpainted_ = 0;
+    std::size_t count_ = 0, unpainted_ = 0, lettered_ = 0;
     Drawing out_;
     std::set<std::string> noticed_;
     std::optional<Problem> problem_;

@@ -81,6 +81,8 @@ void take(SvgStyle& style, double parent, std::string_view name, std::string_vie
         style.fontSize = fontSizeFrom(value, parent);
     else if (name == "font-family")
         style.family = value;
+    else if (name == "font-weight")
+        style.bold = value.starts_with("bold") || (value.size() == 3 && value >= "600" && value <= "999");
     else if (name == "text-anchor")
         style.anchor = value == "middle" ? SvgStyle::Anchor::middle
                        : value == "end"  ? SvgStyle::Anchor::end
@@ -203,7 +205,7 @@ SvgStyle SvgStyles::of(const pugi::xml_node& element, SvgStyle style) const {
     const bool clip = localName(element) != "svg" || element.parent().type() == pugi::node_element;
     for (const char* name : {"display", "visibility", "color", "fill", "stroke", "fill-rule", "clip-rule",
                              "stroke-width", "stroke-linecap", "stroke-linejoin", "clip-path", "mask", "font-size",
-                             "font-family", "text-anchor", "overflow"})
+                             "font-family", "font-weight", "text-anchor", "overflow"})
         if (const auto attribute = element.attribute(name)) take(style, parent, name, trimmed(attribute.value()));
     std::vector<std::uint32_t> found;
     const auto look = [&](const auto& among, std::string_view key) {

@@ -18,6 +18,7 @@ struct SvgStyle {
     enum class Joins { sharp, round, flat } joins = Joins::sharp;
     double fontSize = 16; ///< user units
     std::string family;
+    bool bold = false;
     enum class Anchor { start, middle, end } anchor = Anchor::start;
 
     /// Of the element itself, not inherited.

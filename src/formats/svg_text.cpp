@@ -48,7 +48,7 @@ private:
             begin(style, inherited, shift);
             blank_ = true;
         } else if (shift != Vec2{} || style.fontSize != now_.style.fontSize || style.family != now_.style.family ||
-                   style.shown != now_.style.shown) {
+                   style.bold != now_.style.bold || style.shown != now_.style.shown) {
             begin(style, std::nullopt, shift);
         }
         std::size_t letter = 0;
@@ -146,7 +146,19 @@ std::vector<SvgRun> svgRuns(const xml_node& text, const SvgStyle& style, const S
     return RunReader(styles, scale, find).read(text, style);
 }
 
-SvgLetters svgLetters(const SvgRun& run, const Transform& place) {
+namespace {
+/// The first of the families that a style names which is there.
+std::optional<std::string> namedFace(const SvgStyle& style, const FaceFinder& find) {
+    for (std::string_view rest = style.family; find && !rest.empty();) {
+        const auto comma = std::min(rest.find(','), rest.size());
+        if (auto file = find(rest.substr(0, comma), style.bold)) return file;
+        rest.remove_prefix(std::min(comma + 1, rest.size()));
+    }
+    return std::nullopt;
+}
+} // namespace
+
+SvgLetters svgLetters(const SvgRun& run, const Transform& place, const FaceFinder& find) {
     const auto& style = run.style;
     const auto last = run.words.find_last_not_of(' ');
     if (last == std::string::npos || !(style.fontSize > 0 && style.fontSize < 1e5)) return {};
@@ -155,7 +167,9 @@ SvgLetters svgLetters(const SvgRun& run, const Transform& place) {
                    return std::tolower(static_cast<unsigned char>(a)) == b;
                }) != style.family.end();
     };
-    const std::string face = has("stencil")                      ? "stencil"
+    const auto named = namedFace(style, find);
+    const std::string face = named                               ? *named
+                             : has("stencil")                    ? "stencil"
                              : has("condensed") || has("narrow") ? "sign narrow"
                                                                  : "sign bold";
     // At a cap height of 1, then as large as the em says.
@@ -174,6 +188,9 @@ SvgLetters svgLetters(const SvgRun& run, const Transform& place) {
         if (piece.outline.closed) piece.outline = wound(std::move(piece.outline), true);
         for (auto& opening : piece.openings) opening = wound(std::move(opening), false);
     }
+    if (named)
+        return {std::move(letters->pieces), letters->advance * k,
+                letters->notices.empty() ? std::string() : letters->notices.front().text};
     return {std::move(letters->pieces), letters->advance * k,
             fmt::format("Text is set in our face “{}”{}.", face,
                         style.family.empty() ? std::string()

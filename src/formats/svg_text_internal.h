@@ -1,5 +1,6 @@
 #pragma once
 
+#include "formats/drawing.h"
 #include "formats/svg_shapes_internal.h"
 #include "formats/svg_style_internal.h"
 
@@ -25,8 +26,8 @@ struct SvgLetters {
     double advance = 0;        ///< user units from their beginning to where the next word begins
     std::string notice;        ///< what face they are in, or why there are none; empty for no words
 };
-/// A run in the nearest of our faces, beginning (or with its middle, or ending) at `place`'s origin, or along its own
-/// line in `place`'s units, in which y runs down.
-[[nodiscard]] SvgLetters svgLetters(const SvgRun& run, const Transform& place);
+/// A run in the face it names where `find` knows it, else in the nearest of ours, beginning (or with its middle, or
+/// ending) at `place`'s origin, or along its own line in `place`'s units, in which y runs down.
+[[nodiscard]] SvgLetters svgLetters(const SvgRun& run, const Transform& place, const FaceFinder& find);
 
 } // namespace ferro::formats

@@ -435,3 +435,35 @@ TEST_CASE("svg in: words in spans follow each other, letters stand where each is
     for (const auto& piece : along.items[0].pieces)
         CHECK(distance(boundsOf(piece).centre(), {50, 50}) == Approx(30 + 8 * 0.35).margin(1));
 }
+
+TEST_CASE("svg in: a text in a face that is there is set in it and needs no notice, another is told") {
+    formats::SvgOptions options;
+    std::vector<std::string> asked;
+    options.face = [&](std::string_view family, bool bold) -> std::optional<std::string> {
+        asked.push_back(std::string(family) + (bold ? " bold" : ""));
+        if (family.find("Lantern") == std::string_view::npos) return std::nullopt;
+        return std::string(FERRO_TESTS) + "/../src/app/fonts/B612-Regular.otf";
+    };
+    const auto text = [&](const char* style) {
+        const auto d =
+            formats::drawingFromSvg(fmt::format("<svg width='100mm' height='100mm' viewBox='0 0 100 100'><text x='10' "
+                                                "y='50' font-size='20' style='{}'>HO</text></svg>",
+                                                style),
+                                    options);
+        REQUIRE(d);
+        REQUIRE(d->items.size() == 1);
+        return *d;
+    };
+    const auto own = text("font-family:Rust, Lantern Sans, serif;font-weight:700");
+    CHECK(own.notices.empty());
+    REQUIRE(asked.size() == 2);
+    CHECK(asked[0] == "Rust bold");
+    const auto ours = text("font-family:Rust");
+    REQUIRE(ours.notices.size() == 1);
+    CHECK(ours.notices[0].text.find("instead of “Rust”") != std::string::npos);
+    CHECK(boxOf(own).width() != Approx(boxOf(ours).width()).epsilon(0.01)); // another face
+    CHECK(boxOf(own).low.y == Approx(50).margin(0.6));
+    const auto find = formats::installedFaces();
+    CHECK_FALSE(find("", false));
+    CHECK_FALSE(find("No Such Face At All", true));
+}

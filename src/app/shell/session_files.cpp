@@ -144,7 +144,8 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const QSt
         [bytes, name = name.toStdString(), folder = folder.toStdString(), mmPerUnit, strokesAsOutlines,
          art = job().artwork](Progress&) -> Answer {
             const std::string_view view(bytes.constData(), static_cast<std::size_t>(bytes.size()));
-            auto drawing = formats::drawingFrom(view, name, {mmPerUnit, strokesAsOutlines, formats::linkedIn(folder)});
+            auto drawing = formats::drawingFrom(
+                view, name, {mmPerUnit, strokesAsOutlines, formats::linkedIn(folder), formats::installedFaces()});
             if (!drawing) return {std::move(drawing), {}, {}};
             auto added = formats::withDrawing(*art, *drawing);
             if (!drawing->loose) return {std::move(drawing), std::move(added), {}};
