@@ -94,6 +94,7 @@ double oneCubic(Points p, Vec2 into, Vec2 out, double tolerance, Try& tried) {
     auto& [some, t, stride, curve] = tried;
     some.clear();
     t.assign(1, 0);
+    stride = 1; // also where no points shape the curve
     if (p.size() == 2) {
         const double third = distance(p[0], p[1]) / 3;
         curve = {p[0], p[0] + into * third, p[1] - out * third, p[1]};
@@ -136,7 +137,7 @@ void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segm
     std::size_t guess = 50; // how many points the next cubic may reach: as many as the last one did
     while (p.size() >= 2) {
         const std::size_t last = p.size() - 1;
-        if (last > 1 && last <= 2) { // two points too near to bend between: one curve or straight on
+        if (last == 2) { // two points too near to bend between: one curve or straight on
             if (oneCubic(p, into, out, tolerance, tried) <= tolerance)
                 return onto.push_back(settled(p, into, out, tolerance, tried));
             for (std::size_t i = 1; i < p.size(); ++i) onto.push_back(Segment::line(p[i]));
