@@ -2,7 +2,6 @@
 
 #include "app/theme/theme.h"
 
-#include <QDialogButtonBox>
 #include <QGridLayout>
 #include <QScrollArea>
 
@@ -64,14 +63,7 @@ ExportDialog::ExportDialog(const artwork::Artwork& artwork, QWidget* parent) : Q
     words_ = wrappedLabel();
     words_->setObjectName("exportWords");
     column->addWidget(words_);
-    auto* buttons = new QDialogButtonBox;
-    take_ = buttons->addButton(tr("Choose the file…"), QDialogButtonBox::AcceptRole);
-    take_->setObjectName("exportTake");
-    take_->setDefault(true);
-    buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    column->addWidget(buttons);
+    take_ = addAnswers(this, column, tr("Choose the file…"), "exportTake", tr("Leave it"));
     refresh();
 }
 

@@ -147,7 +147,7 @@ void MainWindow::letterText() {
 }
 
 void MainWindow::exportOutlines() {
-    const auto& job = session_.job();
+    const auto job = session_.job(); // as it is now, whatever becomes of it while the dialog is open
     ExportDialog dialog(*job.artwork, this);
     if (dialog.isEmpty()) return tell(tr("There are no outlines to export."), true);
     if (dialog.exec() != QDialog::Accepted) return;

@@ -2,7 +2,6 @@
 
 #include "artwork/text.h"
 
-#include <QDialogButtonBox>
 #include <QDirIterator>
 #include <QStandardPaths>
 
@@ -55,13 +54,7 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool is
     along_->setVisible(from_.along || line_);
     column->addWidget(along_);
     column->addWidget(captionLabel(tr("“single line” is for scribing. A text can be changed until it is ungrouped.")));
-    auto* buttons = new QDialogButtonBox;
-    auto* take = buttons->addButton(isNew ? tr("Add the text") : tr("Change it"), QDialogButtonBox::AcceptRole);
-    take->setObjectName("textTake");
-    buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    column->addWidget(buttons);
+    addAnswers(this, column, isNew ? tr("Add the text") : tr("Change it"), "textTake", tr("Leave it"));
 }
 
 /// The fonts of the machine, by the names of their files: a job carries the outlines, so it need not have them

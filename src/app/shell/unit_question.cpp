@@ -3,7 +3,6 @@
 #include "app/widgets/parts.h"
 #include "formats/dxf_in.h"
 
-#include <QDialogButtonBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QPushButton>
@@ -45,14 +44,7 @@ UnitQuestion::UnitQuestion(const QString& name, const formats::Drawing::Drawn& d
         cell(tr("%1 × %2 inch").arg(mm.x / 25.4, 0, 'f', 2).arg(mm.y / 25.4, 0, 'f', 2), 2)->setProperty("faded", true);
     }
     column->addLayout(grid);
-    auto* buttons = new QDialogButtonBox;
-    auto* take = buttons->addButton(tr("Add at this size"), QDialogButtonBox::AcceptRole);
-    take->setObjectName("unitTake");
-    take->setDefault(true);
-    buttons->addButton(tr("Leave it out"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    column->addWidget(buttons);
+    addAnswers(this, column, tr("Add at this size"), "unitTake", tr("Leave it out"));
 }
 
 double UnitQuestion::mmPerUnit() const {

@@ -285,7 +285,7 @@ void SourceSheet::refresh() {
     for (auto* field : {width_, speck_, follow_, corners_}) field->setUnits(units);
     width_->setQuantity(width);
     speck_->setQuantity(s.speck);
-    follow_->setQuantity(trace::followOf(s, leaf->picture.width / width));
+    follow_->setQuantity(s.followWithin);
     corners_->setQuantity(s.cornersUnder);
     ways_[static_cast<std::size_t>(s.find)]->setChecked(true);
     const bool byColour = s.find == trace::Find::colours, edges = s.find == trace::Find::edges;

@@ -150,6 +150,19 @@ QLayout* buttonRow(const std::vector<QPushButton*>& buttons) {
     return line;
 }
 
+QPushButton* addAnswers(QDialog* dialog, QVBoxLayout* column, const QString& take, const char* name,
+                        const QString& leave) {
+    auto* buttons = new QDialogButtonBox;
+    auto* button = buttons->addButton(take, QDialogButtonBox::AcceptRole);
+    button->setObjectName(QLatin1String(name));
+    button->setDefault(true);
+    buttons->addButton(leave, QDialogButtonBox::RejectRole);
+    QObject::connect(buttons, &QDialogButtonBox::accepted, dialog, &QDialog::accept);
+    QObject::connect(buttons, &QDialogButtonBox::rejected, dialog, &QDialog::reject);
+    column->addWidget(buttons);
+    return button;
+}
+
 QLayout* row(const QString& label, QWidget* widget) {
     auto* layout = new QHBoxLayout;
     auto* text = new QLabel(label);

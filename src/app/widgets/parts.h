@@ -2,6 +2,7 @@
 
 #include <QAbstractButton>
 #include <QButtonGroup>
+#include <QDialog>
 #include <QFrame>
 #include <QLabel>
 #include <QPushButton>
@@ -59,6 +60,9 @@ private:
 [[nodiscard]] QPushButton* plainButton(const QString& text, const char* name);
 /// Buttons side by side, equally wide.
 [[nodiscard]] QLayout* buttonRow(const std::vector<QPushButton*>& buttons);
+/// The two answers at the foot of a dialog, the first of them the one that Return gives; answers that button.
+QPushButton* addAnswers(QDialog* dialog, QVBoxLayout* column, const QString& take, const char* name,
+                        const QString& leave);
 /// A label at the left and a widget at the right.
 [[nodiscard]] QLayout* row(const QString& label, QWidget* widget);
 
