@@ -89,6 +89,7 @@ public:
             thing.push_back(pair);
         }
         finish(thing);
+        if (!polyline_.empty()) putPolyline(); // the file breaks off in it
         if (!sections_)
             return Problem{.what = "This is no DXF drawing.",
                            .where = pairs.damage.empty() ? "" : pairs.damage,

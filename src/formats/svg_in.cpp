@@ -315,7 +315,7 @@ private:
     std::optional<Area> clipArea(const xml_node& node, std::string_view value, const Transform& place,
                                  const std::vector<Made>& made) {
         const auto clip = referred(value, "clipPath");
-        if (!clip)
+        if (!clip || clips_ > 4)
             return notice(fmt::format("The clip path of {} is not there, and was not applied.", svgName(node))),
                    std::nullopt;
         Transform own = place;
@@ -336,7 +336,9 @@ private:
             area = std::move(*whole);
         }
         if (!style.own.clip.empty()) { // a clip path may have one itself
+            ++clips_;
             const auto more = clipArea(node, style.own.clip, place, made);
+            --clips_;
             if (auto both = more ? combinedPieces(area, *more, Combine::overlap) : Result<Area>(area))
                 area = std::move(*both);
         }
@@ -398,8 +400,8 @@ private:
     xml_node root_;
     std::map<std::string, xml_node, std::less<>> ids_;
     std::vector<Made> made_;
-    bool inClip_ = false; // what is drawn is a clip path
-    int masks_ = 0;       // being looked into
+    bool inClip_ = false;       // what is drawn is a clip path
+    int clips_ = 0, masks_ = 0; // being looked into: they may name themselves
     std::size_t count_ = 0, unpainted_ = 0, lettered_ = 0;
     Drawing out_;
     std::set<std::string> noticed_;

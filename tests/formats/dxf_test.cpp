@@ -96,6 +96,11 @@ TEST_CASE("dxf in: polylines of the old kind are what they are, whatever breaks 
         CHECK(areaOf(d.items[0].pieces[0].outline) == Approx(25 * pi)); // two half circles
         CHECK(d.items[1].layer == "rope");
     }
+    auto broken = file(bowed);
+    broken.resize(broken.find("ENDSEC", broken.find("VERTEX"))); // in the middle of it
+    const auto rest = read(broken);
+    REQUIRE(rest.items.size() == 1);
+    CHECK(rest.items[0].layer == "sail");
     const auto face = read(file("0 3DFACE 8 a 10 0 20 0 11 10 21 0 12 10 22 10 13 0 23 10"));
     REQUIRE(face.items.size() == 1);
     CHECK(areaOf(face.items[0].pieces[0].outline) == Approx(100));

@@ -230,6 +230,14 @@ TEST_CASE("svg in: clip paths are applied, nested ones too, to areas and to line
     CHECK(boundsOf(line.items[0].pieces[0]).low.x == Approx(30).margin(0.001));
     CHECK(boundsOf(line.items[0].pieces[0]).high.x == Approx(70).margin(0.001));
     CHECK(area(line) == Approx(9));
+    // A clip path and a mask that name themselves, directly or not, end.
+    const auto ring =
+        inside("<clipPath id='a' clip-path='url(#b)'><rect width='50' height='50'/></clipPath><clipPath id='b' "
+               "clip-path='url(#a)'><rect width='40' height='60'/></clipPath><mask id='m' "
+               "mask='url(#m)'><rect width='50' height='50' fill='white' mask='url(#m)'/></mask><rect "
+               "width='90' height='90' clip-path='url(#a)'/><rect width='80' height='80' mask='url(#m)'/>");
+    CHECK(!ring.notices.empty());
+    CHECK(boxOf(ring).width() <= 80);
     CHECK_FALSE(inside("<rect width='9' height='9' clip-path='url(#gone)'/>").notices.empty());
 }
 
