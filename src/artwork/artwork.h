@@ -63,6 +63,13 @@ struct Bridge {
 /// What a bridged group was made of, in the own coordinates of its items: moving a bridge begins here again.
 struct Bridged {
     std::vector<Piece> whole;
+    /// Of each whole piece, so that it goes back to where it was; missing ones are like the group.
+    struct Was {
+        LayerId layer;
+        std::string name;
+        friend bool operator==(const Was&, const Was&) = default;
+    };
+    std::vector<Was> was;
     std::vector<Bridge> bridges;
     enum class Areas : std::uint8_t {
         fallOut, ///< stencils: what is drawn is cut out of the plate

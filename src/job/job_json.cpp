@@ -117,7 +117,10 @@ json groupJson(const artwork::Group& group) {
     if (group.bridged) {
         json whole = json::array();
         for (const auto& piece : group.bridged->whole) whole.push_back(pieceText(piece));
-        j["bridged"] = {{"areas", group.bridged->areas}, {"whole", whole}, {"bridges", group.bridged->bridges}};
+        json was = json::array();
+        for (const auto& w : group.bridged->was) was.push_back({{"layer", w.layer}, {"name", w.name}});
+        j["bridged"] = {
+            {"areas", group.bridged->areas}, {"whole", whole}, {"was", was}, {"bridges", group.bridged->bridges}};
     }
     if (group.lettering) {
         const auto& l = *group.lettering;
@@ -149,8 +152,12 @@ Result<artwork::Group> groupFrom(const json& j) {
     }
     if (!j.contains("bridged")) return group;
     const auto& from = j.at("bridged");
-    artwork::Bridged bridged{
-        {}, from.at("bridges").get<std::vector<artwork::Bridge>>(), from.at("areas").get<artwork::Bridged::Areas>()};
+    artwork::Bridged bridged{{},
+                             {},
+                             from.at("bridges").get<std::vector<artwork::Bridge>>(),
+                             from.at("areas").get<artwork::Bridged::Areas>()};
+    for (const auto& was : from.value("was", json::array()))
+        bridged.was.push_back({was.at("layer").get<artwork::LayerId>(), was.at("name").get<std::string>()});
     for (const auto& text : from.at("whole")) {
         auto piece = pieceFrom(text.get_ref<const std::string&>());
         if (!piece) return piece.problem().within(fmt::format("group “{}”", group.name));

@@ -162,9 +162,10 @@ const Group* bridgedGroup(const Artwork& art, GroupId id) {
     return nullptr;
 }
 
-/// Puts pieces in place of the members of a group; the first member's place, layer and name go on.
+/// Puts pieces in place of the members of a group; the first member's place goes on, its layer and name too for pieces
+/// that `was` does not know.
 Result<Artwork> withMembers(const Artwork& art, GroupId id, const std::vector<Piece>& pieces,
-                            std::shared_ptr<const Bridged> bridged) {
+                            const std::vector<Bridged::Was>& was, std::shared_ptr<const Bridged> bridged) {
     std::optional<Item> model;
     for (const auto& item : art.items)
         if (item.group == id) {
@@ -178,6 +179,9 @@ Result<Artwork> withMembers(const Artwork& art, GroupId id, const std::vector<Pi
                                .mend = "Undo that, or go on without moving the bridges."};
         }
     if (!model) return noGroup();
+    GroupId parent;
+    for (const auto& group : art.groups)
+        if (group.id == id) parent = group.parent;
     Artwork out = art;
     out.items.clear();
     bool put = false;
@@ -192,11 +196,17 @@ Result<Artwork> withMembers(const Artwork& art, GroupId id, const std::vector<Pi
             Item made = *model;
             if (i) made.id = {++out.lastId};
             made.leaf = artwork::leafOf(pieces[i]);
-            if (!bridged && pieces.size() == 1) made.group = {};
+            if (i < was.size()) {
+                made.name = was[i].name;
+                const bool isThere = std::any_of(art.layers.begin(), art.layers.end(),
+                                                 [&](const auto& layer) { return layer.id == was[i].layer; });
+                if (isThere) made.layer = was[i].layer; // it may have been taken away since
+            }
+            if (!bridged) made.group = parent;
             out.items.push_back(std::move(made));
         }
     }
-    if (!bridged && pieces.size() == 1)
+    if (!bridged) // it was made for them
         std::erase_if(out.groups, [&](const Group& g) { return g.id == id; });
     else
         for (auto& group : out.groups)
@@ -205,10 +215,10 @@ Result<Artwork> withMembers(const Artwork& art, GroupId id, const std::vector<Pi
 }
 
 Result<Artwork> withBridgesChanged(const Artwork& art, GroupId id, Bridged bridged) {
-    if (bridged.bridges.empty()) return withMembers(art, id, bridged.whole, nullptr);
+    if (bridged.bridges.empty()) return withMembers(art, id, bridged.whole, bridged.was, nullptr);
     auto pieces = bridgedPieces(bridged);
     if (!pieces) return pieces.problem();
-    return withMembers(art, id, *pieces, std::make_shared<const Bridged>(std::move(bridged)));
+    return withMembers(art, id, *pieces, {}, std::make_shared<const Bridged>(std::move(bridged)));
 }
 
 /// Collects the groups to be made, then makes them all in one artwork.
@@ -228,7 +238,11 @@ public:
             const Box near = boundsOf(piece).grown(2 * settings_.width);
             for (std::size_t o = 0; o < items.size(); ++o)
                 if (o != k && near.meets(artwork::boundsOf(art_.items[items[o]]))) beyond.push_back(edges[o]);
-            if (auto problem = put({items[k]}, {piece}, areaOfFallOut(piece, std::move(beyond)))) return problem;
+            const CutArea area = areaOfFallOut(piece, std::move(beyond));
+            auto bridges = bridgesFor(area, settings_);
+            if (!bridges) return bridges.problem().within(nameOf({items[k]}));
+            islands_ += area.islands();
+            put({items[k]}, {piece}, std::move(*bridges));
         }
         return std::nullopt;
     }
@@ -253,7 +267,7 @@ public:
                 islands_ += area.islands();
                 bridges.insert(bridges.end(), some->begin(), some->end());
             }
-            sets_.push_back({std::move(members), {std::move(whole), std::move(bridges), settings_.areas}});
+            put(std::move(members), std::move(whole), std::move(bridges));
         }
         return std::nullopt;
     }
@@ -289,12 +303,10 @@ private:
     [[nodiscard]] std::string nameOf(const std::vector<std::size_t>& members) const {
         return fmt::format("“{}”", art_.items[members[0]].name);
     }
-    std::optional<Problem> put(std::vector<std::size_t> members, std::vector<Piece> whole, const CutArea& area) {
-        auto bridges = bridgesFor(area, settings_);
-        if (!bridges) return bridges.problem().within(nameOf(members));
-        islands_ += area.islands();
-        sets_.push_back({std::move(members), {std::move(whole), std::move(*bridges), settings_.areas}});
-        return std::nullopt;
+    void put(std::vector<std::size_t> members, std::vector<Piece> whole, std::vector<Bridge> bridges) {
+        std::vector<Bridged::Was> was;
+        for (const auto m : members) was.push_back({art_.items[m].layer, art_.items[m].name});
+        sets_.push_back({std::move(members), {std::move(whole), std::move(was), std::move(bridges), settings_.areas}});
     }
     struct Set {
         std::vector<std::size_t> members;
@@ -406,7 +418,7 @@ Result<Artwork> withoutBridge(const Artwork& artwork, GroupId id, std::size_t in
 Result<Artwork> withoutBridges(const Artwork& artwork, GroupId id) {
     const auto* group = bridgedGroup(artwork, id);
     if (!group) return noGroup();
-    return withMembers(artwork, id, group->bridged->whole, nullptr);
+    return withMembers(artwork, id, group->bridged->whole, group->bridged->was, nullptr);
 }
 
 } // namespace ferro::mend

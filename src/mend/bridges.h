@@ -59,7 +59,8 @@ struct BridgePlace {
 
 /// Moves a bridge so that its middle comes as near to `to` (on the sheet) as the gap allows, across the gap there.
 [[nodiscard]] Result<Artwork> withBridgeMoved(const Artwork& artwork, GroupId group, std::size_t index, Vec2 to);
-/// Takes one bridge away, or with none left all that is known of them: the pieces are whole again.
+/// Takes one bridge away, or with none left all that is known of them: the pieces are whole again, on the layers and
+/// under the names that they had, and no group of their own.
 [[nodiscard]] Result<Artwork> withoutBridge(const Artwork& artwork, GroupId group, std::size_t index);
 [[nodiscard]] Result<Artwork> withoutBridges(const Artwork& artwork, GroupId group);
 

@@ -151,6 +151,32 @@ TEST_CASE("bridges: one is moved, taken away, all of them too, and what was ther
     CHECK_FALSE(mend::withBridgeMoved(art, {999}, 0, {}));
 }
 
+TEST_CASE("bridges: islands that stay go back to their own layers and names when the bridges go") {
+    auto art = drawn({{rectangle({0, 0}, {100, 80}), {reversed(rectangle({10, 10}, {90, 70}))}}});
+    art = artwork::withPieces(art, {{circle({50, 40}, 20), {}}}, "moon", "the moon").artwork;
+    Progress progress;
+    const auto outer = artwork::withGrouped(art, {art.items[0].id, art.items[1].id}, "window");
+    REQUIRE(outer);
+    const auto made = bridged(*outer, {.width = 4, .areas = artwork::Bridged::Areas::stay});
+    REQUIRE(made.artwork.items.size() == 1);
+    const auto back = mend::withoutBridges(made.artwork, made.artwork.groups.back().id);
+    REQUIRE(back);
+    REQUIRE(back->items.size() == 2);
+    for (std::size_t i = 0; i < 2; ++i) {
+        CHECK(back->items[i].layer == art.items[i].layer);
+        CHECK(back->items[i].name == art.items[i].name);
+        CHECK(back->items[i].group == outer->items[i].group);
+        CHECK(artwork::placed(back->items[i]) == artwork::placed(art.items[i]));
+    }
+    CHECK(back->groups.size() == 1);
+    // A layer that has been taken away since is not missed.
+    auto less = made.artwork;
+    std::erase_if(less.layers, [](const auto& layer) { return layer.name == "moon"; });
+    const auto still = mend::withoutBridges(less, less.groups.back().id);
+    REQUIRE(still);
+    CHECK(still->items[1].layer == still->items[0].layer);
+}
+
 TEST_CASE("bridges: too wide, nothing there, locked: said, and nothing done") {
     Progress progress;
     const auto art = drawn({ring({50, 50}, 20, 1)});
