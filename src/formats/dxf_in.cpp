@@ -1,374 +1,11 @@
 #include "formats/dxf_in.h"
 
-#include "artwork/text.h"
-#include "formats/dxf_curves_internal.h"
+#include "formats/dxf_entities_internal.h"
 #include "formats/dxf_pairs_internal.h"
-#include "formats/dxf_text_internal.h"
-#include "geometry/arc_fit.h"
-
-#include <dl_creationadapter.h>
-#include <dl_dxf.h>
-
-#include <map>
-#include <sstream>
-#include <variant>
 
 namespace ferro::formats {
 
 namespace {
-
-struct Drawn {
-    Path path; ///< in the units of the file
-    std::string layer;
-    const char* kind;
-};
-struct Insert {
-    std::string block, layer;
-    Transform place; ///< of the first copy, without the block's base
-    int columns = 1, rows = 1;
-    Vec2 column, row; ///< from copy to copy
-};
-struct Lettered { ///< a text, in the units of the file
-    std::vector<Path> paths;
-    std::string layer;
-};
-using Entity = std::variant<Drawn, Insert, Lettered>;
-struct Block {
-    Vec2 base;
-    std::vector<Entity> entities;
-};
-
-/// The file's colour index as a colour: the nine named ones, then 24 hues in five shades, full and pale, then greys.
-std::string colourOf(int index) {
-    constexpr int named[] = {0x000000, 0xFF0000, 0xFFFF00, 0x00FF00, 0x00FFFF,
-                             0x0000FF, 0xFF00FF, 0x000000, 0x808080, 0xC0C0C0};
-    if (index < 1 || index > 255) return {};
-    if (index < 10) return fmt::format("#{:06x}", named[index]);
-    if (index >= 250) {
-        const int grey = 51 + (index - 250) * 41;
-        return fmt::format("#{0:02x}{0:02x}{0:02x}", std::min(grey, 255));
-    }
-    constexpr double shades[] = {1, 0.65, 0.5, 0.3, 0.15};
-    const double hue = (index / 10 - 1) * 15.0, value = shades[index % 10 / 2], pale = index % 2 ? 0.5 : 0;
-    const auto channel = [&](double offset) { // trapezoid over the circle of hues
-        const double h = std::fmod(hue + offset, 360) / 60;
-        const double full = std::clamp(std::abs(h - 3) - 1, 0.0, 1.0);
-        return static_cast<int>(std::lround(255 * value * (pale + (1 - pale) * full)));
-    };
-    return fmt::format("#{:02x}{:02x}{:02x}", channel(0), channel(240), channel(120));
-}
-
-/// What the library reads, put down as blocks and entities.
-class Collector : public DL_CreationAdapter {
-public:
-    std::map<std::string, Block> blocks;
-    std::vector<Entity> entities;
-    std::vector<Drawing::Look> looks;
-    std::map<std::string, std::size_t> leftOut;
-
-    void addLayer(const DL_LayerData& data) override {
-        looks.push_back({textFromDxf(data.name), colourOf(std::abs(attributes.getColor())),
-                         data.off || attributes.getColor() < 0 || (data.flags & 1) != 0, false});
-    }
-    void addBlock(const DL_BlockData& data) override {
-        block_ = &blocks[textFromDxf(data.name)];
-        *block_ = {{data.bpx, data.bpy}, {}};
-    }
-    void endBlock() override { block_ = nullptr; }
-
-    void addPoint(const DL_PointData& d) override { put({{d.x, d.y}, {}, false}, "point"); }
-    void addLine(const DL_LineData& d) override { put({{d.x1, d.y1}, {Segment::line({d.x2, d.y2})}, false}, "line"); }
-    void addArc(const DL_ArcData& d) override {
-        if (d.radius > 0) putLaid(arcOf({d.cx, d.cy}, d.radius, d.angle1 * pi / 180, d.angle2 * pi / 180), "arc");
-    }
-    void addCircle(const DL_CircleData& d) override {
-        if (d.radius > 0) putLaid(circle({d.cx, d.cy}, d.radius), "circle");
-    }
-    void addEllipse(const DL_EllipseData& d) override {
-        // Its middle and axis lie in the drawing itself; seen from below it turns the other way.
-        const Vec2 major{d.mx, d.my};
-        const double side = extrusion->getDirection()[2] < 0 ? -1 : 1;
-        if (length(major) > 0 && d.ratio > 0)
-            put(ellipseOf({d.cx, d.cy}, major, perpendicular(major) * (d.ratio * side), d.angle1, d.angle2), "ellipse");
-    }
-    void addSolid(const DL_SolidData& d) override { corners(d); }
-    void addTrace(const DL_TraceData& d) override { corners(d); }
-    void add3dFace(const DL_3dFaceData& d) override { corners(d, {0, 1, 2, 3}); }
-
-    void addPolyline(const DL_PolylineData& d) override {
-        vertices_.clear();
-        isPolyline_ = true;
-        closed_ = (d.flags & 1) != 0;
-        laid_ = isLaid();
-    }
-    void addVertex(const DL_VertexData& d) override { vertices_.push_back({{d.x, d.y}, d.bulge}); }
-
-    void addSpline(const DL_SplineData& d) override {
-        spline_ = Spline{static_cast<int>(d.degree), {}, {}, {}, {}, (d.flags & 1) != 0};
-        isSpline_ = true;
-    }
-    void addControlPoint(const DL_ControlPointData& d) override {
-        spline_.control.push_back({d.x, d.y});
-        spline_.weights.push_back(d.w);
-    }
-    void addFitPoint(const DL_FitPointData& d) override { spline_.through.push_back({d.x, d.y}); }
-    void addKnot(const DL_KnotData& d) override { spline_.knots.push_back(d.k); }
-
-    void endEntity() override { finish(); }
-    void endSequence() override { finish(); }
-
-    void addInsert(const DL_InsertData& d) override {
-        if (!isLaid()) return void(++leftOut["standing in space"]);
-        const Transform turn = mirror() * Transform::rotated(d.angle * pi / 180);
-        const auto times = [](int n) { return std::clamp(n, 1, 100'000); };
-        Insert insert{textFromDxf(d.name),
-                      layer(),
-                      mirror() * Transform::moved({d.ipx, d.ipy}) * Transform::rotated(d.angle * pi / 180) *
-                          Transform::scaled(d.sx == 0 ? 1 : d.sx, d.sy == 0 ? 1 : d.sy),
-                      times(d.cols),
-                      times(d.rows),
-                      turn.direction({d.colSp, 0}),
-                      turn.direction({0, d.rowSp})};
-        into().push_back(std::move(insert));
-    }
-    void addText(const DL_TextData& d) override {
-        const bool aligned = d.hJustification != 0 || d.vJustification != 0;
-        const Vec2 at = aligned ? Vec2{d.apx, d.apy} : Vec2{d.ipx, d.ipy};
-        const double up = d.vJustification == 3 ? 1 : d.vJustification == 2 || d.hJustification == 4 ? 0.5 : 0;
-        const auto align = d.hJustification == 1 || d.hJustification == 4 ? Align::centre
-                           : d.hJustification == 2                        ? Align::right
-                                                                          : Align::left;
-        text(plainTextFromDxf(d.text), d.height, align, at, up, d.angle, d.xScaleFactor > 0.05 ? d.xScaleFactor : 1);
-    }
-    void addMTextChunk(const std::string& part) override { pending_ += part; }
-    void addMText(const DL_MTextData& d) override {
-        const auto words = plainTextFromDxf(pending_ + d.text);
-        pending_.clear();
-        const int point = std::clamp(d.attachmentPoint, 1, 9);
-        const auto lines = static_cast<double>(std::count(words.begin(), words.end(), '\n'));
-        // From the top: the first line hangs below it; from the middle or the foot by the lines there are.
-        const double whole = 1 + lines * lineSpacing, up = point <= 3 ? 1 : point <= 6 ? 1 - whole / 2 : 1 - whole;
-        text(words, d.height,
-             point % 3 == 1   ? Align::left
-             : point % 3 == 2 ? Align::centre
-                              : Align::right,
-             {d.ipx, d.ipy}, up, d.angle, 1);
-    }
-
-    void addHatch(const DL_HatchData&) override {}
-    void addHatchLoop(const DL_HatchLoopData&) override { loop_ = true; }
-    void addHatchEdge(const DL_HatchEdgeData& e) override {
-        if (!e.vertices.empty()) {
-            vertices_.clear();
-            for (const auto& v : e.vertices)
-                if (v.size() >= 2) vertices_.push_back({{v[0], v[1]}, v.size() > 2 ? v[2] : 0});
-            polyline(true, "hatch boundary");
-        } else if (e.type == 1) {
-            edge({{e.x1, e.y1}, {Segment::line({e.x2, e.y2})}, false});
-        } else if (e.type == 2 && e.radius > 0) {
-            // Clockwise ones are told by their angles mirrored.
-            const Path path = e.ccw ? arcOf({e.cx, e.cy}, e.radius, e.angle1, e.angle2)
-                                    : reversed(arcOf({e.cx, e.cy}, e.radius, -e.angle2, -e.angle1));
-            edge(path);
-        } else if (e.type == 3) {
-            const Vec2 major{e.mx, e.my};
-            edge(ellipseOf({e.cx, e.cy}, major, perpendicular(major) * e.ratio, e.ccw ? e.angle1 : -e.angle2,
-                           e.ccw ? e.angle2 : -e.angle1));
-        } else if (e.type == 4) {
-            Spline spline{static_cast<int>(e.degree), e.knots, e.weights, {}, {}, false};
-            for (const auto& p : e.controlPoints)
-                if (p.size() >= 2) spline.control.push_back({p[0], p[1]});
-            if (auto path = pathOf(spline)) edge(*path);
-        }
-    }
-
-private:
-    using Align = artwork::Lettering::Align;
-    static constexpr double lineSpacing = 1.66; // of the height, as the format has it
-
-    void text(const std::string& words, double height, Align align, Vec2 at, double up, double angle, double wide) {
-        if (!isLaid()) return void(++leftOut["standing in space"]);
-        artwork::Lettering l{words, "single line", 1, 0, lineSpacing, align};
-        auto letters = artwork::lettered(l);
-        if (!letters || !(height > 0)) return void(++leftOut["text"]);
-        const Transform place = mirror() * Transform::moved(at) * Transform::rotated(angle) *
-                                Transform::scaled(height * wide, height) * Transform::moved({0, -up});
-        Lettered out{{}, layer()};
-        for (const auto& piece : letters->pieces) out.paths.push_back(transformed(piece.outline, place));
-        if (!out.paths.empty()) into().push_back(std::move(out));
-    }
-    [[nodiscard]] std::string layer() const {
-        const auto name = attributes.getLayer();
-        return name.empty() ? "0" : textFromDxf(name);
-    }
-    std::vector<Entity>& into() { return block_ ? block_->entities : entities; }
-    /// Drawn flat: seen from above or from below.
-    [[nodiscard]] bool isLaid() const {
-        const double* d = extrusion->getDirection();
-        return std::abs(d[0]) < 1e-6 && std::abs(d[1]) < 1e-6 && d[2] != 0;
-    }
-    [[nodiscard]] Transform mirror() const {
-        return extrusion->getDirection()[2] < 0 ? Transform::scaled(-1, 1) : Transform{};
-    }
-    void put(Path path, const char* kind) { into().push_back(Drawn{std::move(path), layer(), kind}); }
-    /// In the coordinates of its own plane.
-    void putLaid(const Path& path, const char* kind) {
-        if (isLaid())
-            put(extrusion->getDirection()[2] < 0 ? transformed(path, mirror()) : path, kind);
-        else
-            ++leftOut["standing in space"];
-    }
-    void edge(const Path& path) { putLaid(path, "hatch boundary"); }
-    /// The last two corners of a solid are told crosswise.
-    void corners(const DL_TraceData& d, std::array<int, 4> order = {0, 1, 3, 2}) {
-        Ring ring;
-        for (const int i : order) {
-            const Vec2 p{d.x[i], d.y[i]};
-            if (ring.empty() || ring.back() != p) ring.push_back(p);
-        }
-        if (ring.size() > 2) putLaid(ferro::pathOf(ring, true), "solid");
-    }
-    void polyline(bool closed, const char* kind) {
-        if (vertices_.empty()) return;
-        Path path{vertices_.front().at, {}, closed};
-        const std::size_t n = vertices_.size();
-        for (std::size_t i = 0; i + (closed ? 0 : 1) < n; ++i) {
-            const Vec2 from = vertices_[i].at, to = vertices_[(i + 1) % n].at;
-            if (from != to) path.segments.push_back(bulged(from, to, vertices_[i].bulge));
-        }
-        // One that ends where it begins is closed, whatever it says.
-        if (path.segments.size() > 1 && path.end() == path.start) path.closed = true;
-        if (path.segments.empty()) path.closed = false;
-        vertices_.clear();
-        putLaid(path, kind);
-    }
-    void finish() {
-        if (isPolyline_) {
-            isPolyline_ = false;
-            if (laid_)
-                polyline(closed_, "polyline");
-            else
-                ++leftOut["standing in space"];
-        }
-        if (isSpline_) {
-            isSpline_ = false;
-            if (auto path = pathOf(spline_))
-                put(std::move(*path), "spline");
-            else
-                ++leftOut["spline whose knots and points do not fit together"];
-        }
-    }
-
-    struct Vertex {
-        Vec2 at;
-        double bulge;
-    };
-    Block* block_ = nullptr;
-    std::vector<Vertex> vertices_;
-    std::string pending_; // parts of a long text
-    Spline spline_;
-    bool closed_ = false, isPolyline_ = false, isSpline_ = false, laid_ = true, loop_ = false;
-};
-
-/// Puts the blocks in and brings all to mm.
-class Unfolder {
-public:
-    Unfolder(const Collector& from, double scale) : from_(from), scale_(Transform::scaled(scale, scale)) {}
-
-    std::optional<Problem> run(Drawing& out) {
-        for (const auto& entity : from_.entities) {
-            if (problem_) break;
-            if (const auto* drawn = std::get_if<Drawn>(&entity)) {
-                gathered_.clear();
-                take(*drawn, scale_, drawn->layer);
-                flush(out, drawn->kind);
-            } else if (const auto* text = std::get_if<Lettered>(&entity)) {
-                gathered_.clear();
-                take(*text, scale_, text->layer);
-                flush(out, "text");
-            } else {
-                const auto& insert = std::get<Insert>(entity);
-                copies(insert, scale_, insert.layer, 0, [&] { flush(out, insert.block); });
-            }
-        }
-        return problem_;
-    }
-    std::size_t absurd = 0;
-    std::map<std::string, std::size_t> texts; ///< by the layer that they are put on
-    std::map<std::string, std::size_t> missing;
-
-private:
-    void flush(Drawing& out, const std::string& name) {
-        for (auto& [layer, pieces] : gathered_) out.items.push_back({std::move(pieces), layer, name});
-        gathered_.clear();
-    }
-    /// Labels: on a layer of their own beside the one they are on, which is not cut.
-    void take(const Lettered& text, const Transform& place, const std::string& layer) {
-        ++texts[layer + " text"];
-        for (const auto& path : text.paths) take(Drawn{path, layer, "text"}, place, layer + " text");
-    }
-    void take(const Drawn& drawn, const Transform& place, const std::string& layer) {
-        if (++count_ > 2'000'000 || (segments_ += drawn.path.segments.size()) > 20'000'000) {
-            problem_ = Problem{.what = "The drawing unfolds into more than two million entities.",
-                               .where = {},
-                               .mend = "Save it with fewer copies of its blocks."};
-            return;
-        }
-        Path path = withoutCubics(transformed(drawn.path, place), 0.005);
-        const Box box = boundsOf(path);
-        if (!(std::abs(box.low.x) < 1e7 && std::abs(box.low.y) < 1e7 && std::abs(box.high.x) < 1e7 &&
-              std::abs(box.high.y) < 1e7))
-            return void(++absurd);
-        if (path.closed) path = wound(std::move(path), true);
-        auto at = std::find_if(gathered_.begin(), gathered_.end(), [&](const auto& g) { return g.first == layer; });
-        if (at == gathered_.end()) at = gathered_.insert(gathered_.end(), {layer, {}});
-        at->second.push_back({std::move(path), {}});
-    }
-    template<class Each>
-    void copies(const Insert& insert, const Transform& outer, const std::string& layer, int depth, Each&& each) {
-        const auto found = from_.blocks.find(insert.block);
-        if (found == from_.blocks.end()) return void(++missing[insert.block]);
-        if (depth > 32) {
-            problem_ = Problem{.what = "The drawing's blocks hold each other.",
-                               .where = fmt::format("block “{}”", insert.block),
-                               .mend = "Save it with its blocks taken apart."};
-            return;
-        }
-        const Transform own = insert.place * Transform::moved(-found->second.base);
-        for (int row = 0; row < insert.rows && !problem_; ++row)
-            for (int column = 0; column < insert.columns && !problem_; ++column) {
-                if (++count_ > 2'000'000) {
-                    problem_ = Problem{.what = "The drawing unfolds into more than two million entities.",
-                                       .where = fmt::format("block “{}”", insert.block),
-                                       .mend = "Save it with fewer copies of its blocks."};
-                    return;
-                }
-                const Vec2 by = insert.column * column + insert.row * row;
-                inside(found->second, outer * Transform::moved(by) * own, layer, depth);
-                each();
-            }
-    }
-    void inside(const Block& block, const Transform& place, const std::string& layer, int depth) {
-        for (const auto& entity : block.entities) {
-            if (problem_) return;
-            // What is on layer 0 in a block lies on the layer that the block is put on.
-            if (const auto* drawn = std::get_if<Drawn>(&entity)) {
-                take(*drawn, place, drawn->layer == "0" ? layer : drawn->layer);
-            } else if (const auto* text = std::get_if<Lettered>(&entity)) {
-                take(*text, place, text->layer == "0" ? layer : text->layer);
-            } else {
-                const auto& insert = std::get<Insert>(entity);
-                copies(insert, place, insert.layer == "0" ? layer : insert.layer, depth + 1, [] {});
-            }
-        }
-    }
-
-    const Collector& from_;
-    Transform scale_;
-    std::vector<std::pair<std::string, std::vector<Piece>>> gathered_; // of one entity, by layer
-    std::optional<Problem> problem_;
-    std::size_t count_ = 0, segments_ = 0;
-};
 
 std::optional<double> mmOfUnit(int code) {
     constexpr double mm[] = {0,      25.4,  304.8, 1609344, 1,    10,  1000, 1e6, 2.54e-5,
@@ -384,6 +21,26 @@ Box extentOf(const Drawing& drawing) {
     return box;
 }
 
+/// What unfolding left out, and which layers are labels.
+void tell(const DxfUnfolded& found, Drawing& drawing) {
+    drawing.notices.clear(), drawing.looks.clear();
+    const auto say = [&](std::string text) { drawing.notices.push_back({std::move(text)}); };
+    if (found.absurd) say(fmt::format("Left out: {} entities farther off than 10 km.", found.absurd));
+    for (const auto& [layer, kinds] : found.labels) {
+        drawing.looks.push_back({layer, {}, false, true});
+        std::string what;
+        std::size_t all = 0;
+        for (const auto& [kind, count] : kinds) {
+            what += fmt::format("{}{} {}{}", what.empty() ? "" : ", ", count, kind, count == 1 ? "" : "s");
+            all += count;
+        }
+        say(fmt::format("{} came in as notes on “{}”: {} not cut unless you say so.", what, layer,
+                        all == 1 ? "it is" : "they are"));
+    }
+    for (const auto& [block, count] : found.missing)
+        say(fmt::format("Left out: {} × block “{}”, which is not in the file.", count, block));
+    if (found.undrawn) say(fmt::format("Left out: {} × DIMENSION, whose lines are not in the file.", found.undrawn));
+}
 void tellLeftOut(const std::map<std::string, std::size_t>& counts, Drawing& drawing) {
     for (const auto& [kind, count] : counts)
         drawing.notices.push_back({fmt::format("Left out: {} × {}.", count, kind)});
@@ -394,27 +51,15 @@ void tellLeftOut(const std::map<std::string, std::size_t>& counts, Drawing& draw
 Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPerUnit) {
     auto pairs = dxfPairsFrom(text);
     if (!pairs) return pairs.problem();
-    Collector collected;
-    std::istringstream stream(std::move(pairs->text));
-    DL_Dxf().in(stream, &collected);
+    const auto entities = dxfEntitiesFrom(std::move(pairs->text));
 
     Drawing drawing;
     const auto said = mmOfUnit(pairs->unit);
     const auto unfold = [&](double scale) -> std::optional<Problem> {
-        drawing.items.clear();
-        Unfolder unfolder(collected, scale);
-        if (auto problem = unfolder.run(drawing)) return problem;
-        if (unfolder.absurd)
-            drawing.notices.push_back({fmt::format("Left out: {} entities farther off than 10 km.", unfolder.absurd)});
-        drawing.looks.clear();
-        for (const auto& [layer, count] : unfolder.texts) {
-            drawing.looks.push_back({layer, {}, false, true});
-            drawing.notices.push_back({fmt::format("{} {} as notes on “{}”: they are not cut unless you say so.", count,
-                                                   count == 1 ? "text came in" : "texts came in", layer)});
-        }
-        for (const auto& [block, count] : unfolder.missing)
-            drawing.notices.push_back(
-                {fmt::format("Left out: {} × block “{}”, which is not in the file.", count, block)});
+        auto found = unfolded(entities, scale);
+        if (!found) return found.problem();
+        drawing.items = std::move(found->items);
+        tell(*found, drawing);
         return std::nullopt;
     };
     double scale = mmPerUnit ? *mmPerUnit : said.value_or(1);
@@ -430,17 +75,16 @@ Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPe
     // Under 60 units across: nobody draws so small in mm, and the file's measure is the inch.
     if (!mmPerUnit && !said && pairs->measurement == 0 && longest > 0 && longest < 60) {
         drawing.drawn.mmPerUnit = scale = 25.4;
-        drawing.notices.clear();
         if (auto problem = unfold(scale)) return *problem;
     }
     drawing.loose = true;
     // Only layers that hold something.
-    for (const auto& look : collected.looks)
+    for (const auto& look : entities.looks)
         if (std::any_of(drawing.items.begin(), drawing.items.end(),
                         [&](const auto& i) { return i.layer == look.layer; }))
             drawing.looks.push_back(look);
     auto leftOut = pairs->leftOut;
-    for (const auto& [kind, count] : collected.leftOut) leftOut[kind] += count;
+    for (const auto& [kind, count] : entities.leftOut) leftOut[kind] += count;
     tellLeftOut(leftOut, drawing);
     if (!pairs->damage.empty())
         drawing.notices.insert(drawing.notices.begin(),

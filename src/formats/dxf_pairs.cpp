@@ -1,3 +1,4 @@
+#include "formats/dxf_binary_internal.h"
 #include "formats/dxf_pairs_internal.h"
 #include "formats/dxf_text_internal.h"
 
@@ -93,7 +94,7 @@ public:
         if (!sections_)
             return Problem{.what = "This is no DXF drawing.",
                            .where = pairs.damage.empty() ? "" : pairs.damage,
-                           .mend = "Choose a DXF file saved as text (not binary)."};
+                           .mend = "Choose a DXF file, or save the drawing as one once more."};
         out_.damage = pairs.damage;
         if (out_.damage.empty() && !ended_)
             out_.damage = fmt::format("line {}: the file ends without its end mark", pairs.line);
@@ -147,6 +148,20 @@ private:
         polyline_.clear(), vertices_.clear(), vertexCount_ = 0;
     }
 
+    /// A block's own text is a text like any other; its vertical place has another code.
+    void putAttribute(const std::vector<Pair>& thing) {
+        put(0, "TEXT");
+        for (const auto& [code, value] : thing)
+            if (code != 0 && code != 2 && code != 70 && code != 73 && !saysNothing("TEXT", code))
+                put(code == 74 ? 73 : code, value);
+    }
+    /// A dimension is drawn by a block of its own, where it stands.
+    void putDimension(const std::vector<Pair>& thing) {
+        put(0, "INSERT");
+        for (const auto& [code, value] : thing)
+            if (code == 2 || code == 8) put(code, value);
+    }
+
     void finish(const std::vector<Pair>& thing) {
         if (thing.empty() || thing.front().code != 0) return;
         const auto kind = thing.front().value;
@@ -164,6 +179,8 @@ private:
         if (drawn && kind == "POLYLINE") return void(polyline_ = thing);
         if (drawn && kind == "VERTEX") return takeVertex(thing);
         if (drawn && kind == "SEQEND") return putPolyline();
+        if (drawn && kind == "ATTRIB") return putAttribute(thing);
+        if (drawn && kind == "DIMENSION") return putDimension(thing);
         const auto* counts = countCodes(kind);
         for (const auto& [code, value] : thing) {
             if (drawn && saysNothing(kind, code)) continue;
@@ -181,9 +198,9 @@ private:
 
     bool wanted(std::string_view kind, const std::vector<Pair>& thing) {
         static const std::set<std::string_view> structure = {"SECTION", "ENDSEC", "BLOCK", "ENDBLK", "SEQEND"};
-        static const std::set<std::string_view> read = {"LINE",   "ARC",    "CIRCLE", "ELLIPSE", "LWPOLYLINE",
-                                                        "SPLINE", "INSERT", "HATCH",  "POINT",   "SOLID",
-                                                        "TRACE",  "TEXT",   "MTEXT",  "3DFACE"};
+        static const std::set<std::string_view> read = {"LINE",   "ARC",    "CIRCLE", "ELLIPSE", "LWPOLYLINE", "SPLINE",
+                                                        "INSERT", "HATCH",  "POINT",  "SOLID",   "TRACE",      "TEXT",
+                                                        "MTEXT",  "3DFACE", "ATTRIB", "LEADER"};
         if (structure.contains(kind)) {
             if (kind == "SEQEND") return std::exchange(inPolyline_, false);
             return true;
@@ -194,20 +211,22 @@ private:
                 if (code == 70 && (wholeNumber(value) & 16)) return false;
             return inPolyline_;
         }
-        bool invisible = false, paper = false;
+        bool invisible = false, paper = false, named = false;
         long flags = 0;
         for (const auto& [code, value] : thing) {
             if (code == 60) invisible |= wholeNumber(value) == 1;
             if (code == 67) paper |= wholeNumber(value) == 1;
             if (code == 70) flags = wholeNumber(value);
+            if (code == 2) named |= !value.empty();
         }
+        if (kind == "ATTRIB") invisible |= (flags & 1) != 0;
         const bool mesh = kind == "POLYLINE" && (flags & (16 | 64));
         if (kind == "POLYLINE") inPolyline_ = !(invisible || paper || mesh);
         if (invisible || paper)
             ++out_.leftOut[invisible ? "invisible" : "on the paper sheet"];
         else if (mesh)
             ++out_.leftOut["mesh"];
-        else if (kind == "POLYLINE" || read.contains(kind))
+        else if (kind == "POLYLINE" || read.contains(kind) || (kind == "DIMENSION" && named))
             return true;
         else if (kind != "ATTDEF" && kind != "VIEWPORT")
             ++out_.leftOut[textFromDxf(kind.substr(0, 40))];
@@ -234,8 +253,12 @@ private:
 } // namespace
 
 Result<DxfPairs> dxfPairsFrom(std::string_view text) {
-    if (text.substr(0, 64).find("Binary DXF\r\n\x1a") != std::string_view::npos)
-        return Problem{.what = "This DXF drawing is binary.", .where = {}, .mend = "Save it as a text DXF."};
+    if (isBinaryDxf(text)) {
+        const auto plain = dxfTextFromBinary(text);
+        auto pairs = Filter().run(plain.text);
+        if (pairs && !plain.damage.empty()) pairs->damage = plain.damage;
+        return pairs;
+    }
     if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
     return Filter().run(text);
 }

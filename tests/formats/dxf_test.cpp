@@ -267,7 +267,7 @@ TEST_CASE("dxf in: bombs, rings of blocks and lying counts are refused or read, 
                     "-2000000000 74 2147483647 10 0 20 0"))
               .items.size() == 1);
     CHECK(formats::drawingFromDxf("").problem().what == "This is no DXF drawing.");
-    CHECK(formats::drawingFromDxf("Some Binary DXF\r\n\x1a").problem().what == "This DXF drawing is binary.");
+    CHECK(formats::drawingFromDxf("Some Binary DXF\r\n\x1a").problem().what == "This is no DXF drawing.");
     // Cut off anywhere: what came before is kept, and it is told.
     const auto whole = file("0 LINE 8 cut 10 0 20 0 11 10 21 0 0 CIRCLE 8 cut 10 0 20 0 40 5");
     for (std::size_t size = 0; size < whole.size(); size += 3) {
@@ -301,4 +301,89 @@ TEST_CASE("dxf in: texts are as high, where and as turned as they say, codes apa
     const Box lines = box("0 MTEXT 8 cut 10 10 20 50 40 5 71 1 1 {\\fSome_Face|b0;H}\\PH");
     CHECK(lines.high.y == Approx(50).margin(0.05));
     CHECK(lines.height() == Approx(5 + 5 * 1.66).margin(0.1));
+}
+
+namespace {
+/// The same pairs in the binary form: values as wide as their code says.
+std::string binary(const std::string& text, bool wide) {
+    std::string out = std::string("Some Binary DXF\r\n\x1a") + '\0';
+    const auto bytes = [&](auto value) { out.append(reinterpret_cast<const char*>(&value), sizeof value); };
+    std::istringstream lines(text);
+    for (std::string code, value; std::getline(lines, code) && std::getline(lines, value);) {
+        const int c = std::stoi(code);
+        while (!value.empty() && value.back() == '\r') value.pop_back();
+        if (wide)
+            bytes(static_cast<std::int16_t>(c));
+        else if (c < 255)
+            bytes(static_cast<std::uint8_t>(c));
+        else
+            bytes(static_cast<std::uint8_t>(255)), bytes(static_cast<std::int16_t>(c));
+        if ((c >= 10 && c < 60) || (c >= 210 && c < 240))
+            bytes(std::stod(value));
+        else if ((c >= 60 && c < 80) || (c >= 170 && c < 180))
+            bytes(static_cast<std::int16_t>(std::stoi(value)));
+        else if (c >= 90 && c < 100)
+            bytes(static_cast<std::int32_t>(std::stol(value)));
+        else if (c >= 310 && c < 320)
+            bytes(static_cast<std::uint8_t>(value.size())), out += value;
+        else
+            out += value + '\0';
+    }
+    return out;
+}
+} // namespace
+
+TEST_CASE("dxf in: a binary file holds what the same file as text does, and is told where it breaks off") {
+    const auto text = file("0 LWPOLYLINE 8 cut 90 4 70 1 10 0 20 0 10 20.125 20 0 42 1 10 20.125 20 6 10 0 20 6 42 1 0 "
+                           "CIRCLE 8 fr\\U+00E4s "
+                           "10 -7.3 20 1e-3 40 3.3333333333333335 310 preview 0 TEXT 8 cut 1 Heron 10 0 20 0 40 5 0 "
+                           "INSERT 2 lamp 8 cut 10 5 20 6 70 3 "
+                           "44 11.5",
+                           "0 BLOCK 2 lamp 70 0 10 1 20 1 0 LINE 8 0 10 1 20 1 11 3 21 1 0 ENDBLK", "9 $INSUNITS 70 1",
+                           "0 LAYER 2 cut 70 0 62 -3");
+    const auto all = [](const Drawing& d) {
+        std::string out = formats::layersIn(d);
+        for (const auto& item : d.items)
+            for (const auto& piece : item.pieces) out += item.layer + " " + toText(piece.outline) + "\n";
+        return out + said(d);
+    };
+    const auto plain = read(text);
+    REQUIRE(plain.items.size() == 6);
+    for (const bool wide : {false, true}) {
+        const auto bytes = binary(text, wide);
+        CHECK(all(read(bytes)) == all(plain));
+        for (std::size_t size = 0; size < bytes.size(); size += 7) {
+            const auto part = formats::drawingFromDxf(std::string_view(bytes).substr(0, size));
+            if (part) CHECK(said(*part).find("damaged") != std::string::npos);
+        }
+    }
+}
+
+TEST_CASE("dxf in: dimensions, leaders and the texts of blocks are labels: they come in and are not cut") {
+    const auto drawing = read(file(
+        "0 LINE 8 cut 10 0 20 0 11 80 21 0 0 DIMENSION 8 cut 2 *D7 10 80 20 -9 13 0 23 0 70 0 0 DIMENSION 8 cut 2 *D8 "
+        "10 0 20 0 0 LEADER 8 0 76 3 10 40 20 0 10 50 20 12 10 60 20 12 0 INSERT 2 plate 8 cut 10 5 20 6 66 1 0 "
+        "ATTRIB 8 cut 2 NO 1 P-12 10 9 20 9 40 3 70 0 74 0 0 ATTRIB 8 cut 2 SECRET 1 hidden 10 9 20 9 40 3 70 1 0 "
+        "SEQEND",
+        "0 BLOCK 2 *D7 70 1 10 0 20 0 0 LINE 8 0 10 0 20 -9 11 80 21 -9 0 LINE 8 arrows 10 0 20 0 11 0 21 -10 0 MTEXT "
+        "8 "
+        "0 10 40 20 -8 40 3 71 8 1 80 0 ENDBLK 0 BLOCK 2 plate 70 2 10 0 20 0 0 ATTDEF 8 0 2 NO 1 0 10 0 20 0 40 3 0 "
+        "CIRCLE 8 0 10 0 20 0 40 2 0 ENDBLK"));
+    const auto words = said(drawing);
+    CAPTURE(words);
+    CHECK(words.find("1 dimension, 1 text came in as notes on “cut text”: they are not cut") != std::string::npos);
+    CHECK(words.find("1 leader came in as notes on “0 text”") != std::string::npos);
+    CHECK(words.find("1 × DIMENSION, whose lines are not in the file") != std::string::npos);
+    CHECK(words.find("1 × invisible") != std::string::npos);
+    const auto added = formats::withDrawing({}, drawing);
+    Box cut, notes;
+    for (const auto& item : added.artwork.items) {
+        const auto isLabel = std::any_of(added.artwork.layers.begin(), added.artwork.layers.end(),
+                                         [&](const auto& layer) { return layer.id == item.layer && layer.notes; });
+        (isLabel ? notes : cut).take(artwork::boundsOf(item));
+    }
+    CHECK(near(cut.low, {0, 0}));
+    CHECK(near(cut.high, {80, 8}));
+    CHECK(near(notes.low, {0, -10}));              // the dimension's lines
+    CHECK(notes.high.y == Approx(12).margin(0.2)); // the leader, the number of the plate
 }
