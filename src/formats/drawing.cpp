@@ -1,5 +1,6 @@
 #include "formats/drawing.h"
 
+#include "artwork/installed_faces.h"
 #include "base/disk.h"
 #include "formats/dxf_in.h"
 #include "formats/svg_in.h"
@@ -121,37 +122,9 @@ std::string sizesOf(const Drawing::Drawn& drawn) {
 }
 
 FaceFinder installedFaces() {
-    // Read when a text first asks, in the order of their names, so that the first of two alike is always the same.
-    auto known = std::make_shared<std::optional<std::map<std::string, std::string>>>();
-    const auto plain = [](std::string_view name) { // "DejaVu Sans" and "DejaVuSans" are one
-        std::string out;
-        for (const char c : name)
-            if (std::isalnum(static_cast<unsigned char>(c)))
-                out += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-        return out;
-    };
-    return [known, plain](std::string_view family, bool bold) -> std::optional<std::string> {
-        if (!*known) {
-            known->emplace();
-            std::vector<std::filesystem::path> folders{"/usr/share/fonts", "/usr/local/share/fonts"};
-            if (const char* home = std::getenv("HOME"))
-                folders.insert(folders.end(), {std::filesystem::path(home) / ".local/share/fonts",
-                                               std::filesystem::path(home) / ".fonts"});
-            std::set<std::string> files;
-            for (const auto& folder : folders) {
-                std::error_code none;
-                for (std::filesystem::recursive_directory_iterator at(folder, none), end; !none && at != end;
-                     at.increment(none))
-                    if (const auto ending = at->path().extension(); ending == ".ttf" || ending == ".otf")
-                        files.insert(at->path().string());
-            }
-            for (const auto& file : files) (*known)->emplace(plain(std::filesystem::path(file).stem().string()), file);
-        }
-        const auto name = plain(family);
-        constexpr std::array bolds{"bold", "", "regular", ""}, plains{"regular", "", "book", "medium"};
-        for (const char* style : bold ? bolds : plains)
-            if (const auto at = (*known)->find(name + style); !name.empty() && at != (*known)->end()) return at->second;
-        return std::nullopt;
+    return [](std::string_view family, bool bold, bool italic) -> std::optional<std::string> {
+        const auto* face = artwork::faceOf(artwork::installedFaces(), family, bold, italic);
+        return face ? std::optional(face->file) : std::nullopt;
     };
 }
 

@@ -43,9 +43,9 @@ struct Drawing {
 /// first, so that they lie below; one that cannot be read is left out.
 [[nodiscard]] artwork::Added withDrawing(const artwork::Artwork& artwork, const Drawing& drawing);
 
-/// The file of a face by its family, bold or not.
-using FaceFinder = std::function<std::optional<std::string>(std::string_view family, bool bold)>;
-/// Looks through the fonts of this machine, by the names of their files.
+/// The file of a face by its family, bold or not, italic or not.
+using FaceFinder = std::function<std::optional<std::string>(std::string_view family, bool bold, bool italic)>;
+/// Those of this machine.
 [[nodiscard]] FaceFinder installedFaces();
 
 struct DrawingOptions {

@@ -256,6 +256,8 @@ private:
                     fmt::format("The stroke of {} did not become an outline: {}", svgName(node), wide.problem().what));
             if (!style.filled) return;
         }
+        if (!inClip_ && style.stroked && !options_.strokesAsOutlines && !style.dashes.empty())
+            notice("Dashed lines came in drawn through: their dashes come with the strokes as outlines.");
         for (auto& path : paths) {
             // A line that is only filled is an area: the fill closes it. Of a clip the inside counts, drawn or not.
             const bool onlyFilled = inClip_ || (style.filled && (!style.stroked || options_.strokesAsOutlines));

@@ -3,6 +3,7 @@
 #include "geometry/combine.h"
 #include "geometry/flatten.h"
 #include "geometry/nesting.h"
+#include "geometry/stroke.h"
 
 namespace ferro::formats {
 
@@ -64,16 +65,25 @@ Result<std::vector<Piece>> strokeArea(const std::vector<Path>& paths, const Tran
                                 .corner = style.joins == SvgStyle::Joins::round   ? Corner::round
                                           : style.joins == SvgStyle::Joins::sharp ? Corner::sharp
                                                                                   : Corner::flat,
-                                .sharpLimit = 4};
+                                .sharpLimit = style.miterLimit};
     const Cap cap = style.ends == SvgStyle::Ends::round    ? Cap::round
                     : style.ends == SvgStyle::Ends::square ? Cap::square
                                                            : Cap::flat;
+    auto pattern = lengthsFrom(style.dashes, scale.diagonal(), scale.em);
+    for (double& dash : pattern) dash *= k;
+    const double start = lengthFrom(style.dashStart, scale.diagonal(), scale.em).value_or(0) * k;
     std::vector<Path> outlines;
     for (const bool closed : {false, true}) {
         Rings lines;
-        for (const auto& path : paths)
-            if (path.closed == closed && !path.segments.empty())
-                lines.push_back(flattened(transformed(path, Transform::scaled(k, k)), 0.001));
+        for (const auto& path : paths) {
+            const bool whole = path.closed && pattern.empty();
+            if (whole != closed || path.segments.empty()) continue;
+            auto line = flattened(transformed(path, Transform::scaled(k, k)), 0.001);
+            if (pattern.empty())
+                lines.push_back(std::move(line));
+            else
+                for (auto& dash : dashed(line, path.closed, pattern, start)) lines.push_back(std::move(dash));
+        }
         if (lines.empty()) continue;
         const auto wide = widenedPaths(lines, closed, *width * k, cap, options);
         if (!wide) return wide.problem();

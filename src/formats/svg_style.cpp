@@ -77,12 +77,20 @@ void take(SvgStyle& style, double parent, std::string_view name, std::string_vie
         style.joins = value == "round"   ? SvgStyle::Joins::round
                       : value == "bevel" ? SvgStyle::Joins::flat
                                          : SvgStyle::Joins::sharp;
+    else if (name == "stroke-miterlimit")
+        style.miterLimit = std::max(1.0, lengthFrom(value, 1).value_or(4));
+    else if (name == "stroke-dasharray")
+        style.dashes = none ? "" : value;
+    else if (name == "stroke-dashoffset")
+        style.dashStart = value;
     else if (name == "font-size")
         style.fontSize = fontSizeFrom(value, parent);
     else if (name == "font-family")
         style.family = value;
     else if (name == "font-weight")
         style.bold = value.starts_with("bold") || (value.size() == 3 && value >= "600" && value <= "999");
+    else if (name == "font-style")
+        style.italic = value == "italic" || value.starts_with("oblique");
     else if (name == "text-anchor")
         style.anchor = value == "middle" ? SvgStyle::Anchor::middle
                        : value == "end"  ? SvgStyle::Anchor::end

@@ -16,9 +16,11 @@ struct SvgStyle {
     std::string width = "1";                              ///< of the stroke, with its unit
     enum class Ends { flat, round, square } ends = Ends::flat;
     enum class Joins { sharp, round, flat } joins = Joins::sharp;
-    double fontSize = 16; ///< user units
+    double miterLimit = 4;
+    std::string dashes, dashStart; ///< as they are written
+    double fontSize = 16;          ///< user units
     std::string family;
-    bool bold = false;
+    bool bold = false, italic = false;
     enum class Anchor { start, middle, end } anchor = Anchor::start;
 
     /// Of the element itself, not inherited.

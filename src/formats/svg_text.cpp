@@ -48,7 +48,8 @@ private:
             begin(style, inherited, shift);
             blank_ = true;
         } else if (shift != Vec2{} || style.fontSize != now_.style.fontSize || style.family != now_.style.family ||
-                   style.bold != now_.style.bold || style.shown != now_.style.shown) {
+                   style.bold != now_.style.bold || style.italic != now_.style.italic ||
+                   style.shown != now_.style.shown) {
             begin(style, std::nullopt, shift);
         }
         std::size_t letter = 0;
@@ -147,11 +148,18 @@ std::vector<SvgRun> svgRuns(const xml_node& text, const SvgStyle& style, const S
 }
 
 namespace {
+struct NamedFace {
+    std::string file;
+    bool upright; ///< where an italic was asked for
+};
 /// The first of the families that a style names which is there.
-std::optional<std::string> namedFace(const SvgStyle& style, const FaceFinder& find) {
+std::optional<NamedFace> namedFace(const SvgStyle& style, const FaceFinder& find) {
     for (std::string_view rest = style.family; find && !rest.empty();) {
         const auto comma = std::min(rest.find(','), rest.size());
-        if (auto file = find(rest.substr(0, comma), style.bold)) return file;
+        const auto family = rest.substr(0, comma);
+        if (auto file = find(family, style.bold, style.italic)) return NamedFace{*file, false};
+        if (style.italic)
+            if (auto file = find(family, style.bold, false)) return NamedFace{*file, true};
         rest.remove_prefix(std::min(comma + 1, rest.size()));
     }
     return std::nullopt;
@@ -168,7 +176,7 @@ SvgLetters svgLetters(const SvgRun& run, const Transform& place, const FaceFinde
                }) != style.family.end();
     };
     const auto named = namedFace(style, find);
-    const std::string face = named                               ? *named
+    const std::string face = named                               ? named->file
                              : has("stencil")                    ? "stencil"
                              : has("condensed") || has("narrow") ? "sign narrow"
                                                                  : "sign bold";
@@ -188,9 +196,13 @@ SvgLetters svgLetters(const SvgRun& run, const Transform& place, const FaceFinde
         if (piece.outline.closed) piece.outline = wound(std::move(piece.outline), true);
         for (auto& opening : piece.openings) opening = wound(std::move(opening), false);
     }
-    if (named)
-        return {std::move(letters->pieces), letters->advance * k,
-                letters->notices.empty() ? std::string() : letters->notices.front().text};
+    if (named) {
+        std::string notice = letters->notices.empty() ? std::string() : letters->notices.front().text;
+        if (named->upright && notice.empty())
+            notice =
+                fmt::format("Text in “{}” is set upright: its italic is not installed.", style.family.substr(0, 60));
+        return {std::move(letters->pieces), letters->advance * k, std::move(notice)};
+    }
     return {std::move(letters->pieces), letters->advance * k,
             fmt::format("Text is set in our face “{}”{}.", face,
                         style.family.empty() ? std::string()

@@ -2,6 +2,7 @@
 
 #include "geometry/arc_fit.h"
 #include "geometry/flatten.h"
+#include "geometry/stroke.h"
 
 #include <clipper.hpp>
 
@@ -140,6 +141,12 @@ Result<std::vector<Path>> offsetPaths(const Rings& rings, double by, const Offse
 }
 
 Result<Rings> widened(const Rings& lines, bool closed, double width, Cap cap, const OffsetOptions& options) {
+    if (options.corner != Corner::round) {
+        Rings parts;
+        for (const auto& line : lines)
+            for (auto& part : strokeParts(line, closed, width, cap, options)) parts.push_back(std::move(part));
+        return combined(parts, {}, Combine::join);
+    }
     const auto fixed = toFixed(lines);
     if (!fixed) return fixed.problem();
     const cl::EndType ends = closed              ? cl::etClosedLine

@@ -28,7 +28,7 @@ struct OffsetOptions {
 
 enum class Cap { round, flat, square };
 /// Lines drawn `width` mm wide, above 0, as the area they cover; where they cross they become one. `closed`: the rings'
-/// last points join their first. Arcs as in `offsetPaths`.
+/// last points join their first. Flat corners are cut from edge to edge. Arcs as in `offsetPaths`.
 [[nodiscard]] Result<Rings> widened(const Rings& lines, bool closed, double width, Cap cap,
                                     const OffsetOptions& options = {});
 [[nodiscard]] Result<std::vector<Path>> widenedPaths(const Rings& lines, bool closed, double width, Cap cap,

@@ -1,3 +1,4 @@
+#include "artwork/installed_faces.h"
 #include "artwork/text.h"
 
 #include "support/shapes.h"
@@ -97,4 +98,32 @@ TEST_CASE("text: stays a text that can be changed until it is ungrouped, and is 
     // What is no UTF-8, or lacks in the face, is told or passed over.
     CHECK_FALSE(letters({"\xE6\xBC\xA2", "stencil", 5}).notices.empty());
     CHECK(letters({"\xff\xfe A", "sign bold", 5}).pieces.size() >= 1);
+}
+
+TEST_CASE("text: the face of a family is the nearest in width and weight, an italic only where asked for") {
+    const std::vector<artwork::InstalledFace> faces{
+        {{"Lantern Sans", "LaternenSchrift"}, "Condensed Bold", "/f/cb", 700, 75, false},
+        {{"Lantern Sans"}, "Light", "/f/l", 300, 100, false},
+        {{"Lantern Sans"}, "Medium", "/f/m", 500, 100, false},
+        {{"Lantern Sans"}, "Black", "/f/k", 900, 100, false},
+        {{"Lantern Sans"}, "Oblique", "/f/o", 400, 100, true},
+        {{"Marsh"}, "Regular", "/f/n", 400, 100, false}};
+    const auto file = [&](std::string_view family, bool bold, bool italic) {
+        const auto* face = artwork::faceOf(faces, family, bold, italic);
+        return face ? face->file : std::string();
+    };
+    CHECK(file("lantern sans", false, false) == "/f/l"); // as near as the medium, and first
+    CHECK(file("'LanternSans'", true, false) == "/f/m");
+    CHECK(file("Lantern Sans", true, true) == "/f/o");
+    CHECK(file("laternenschrift", false, false) == "/f/cb");
+    CHECK(file("Marsh", true, false) == "/f/n");
+    CHECK(file("Marsh", true, true).empty());
+    CHECK(file("", false, false).empty());
+    // What this machine has can be lettered in, each by its file, and is found by the name it goes by.
+    std::size_t tried = 0;
+    for (const auto& face : artwork::installedFaces()) {
+        CHECK(face.file.starts_with("/"));
+        CHECK(artwork::faceOf(artwork::installedFaces(), face.families.front(), face.weight > 550, face.italic));
+        if (tried++ < 5) CHECK(artwork::capHeightOf(face.file) > 0.3);
+    }
 }

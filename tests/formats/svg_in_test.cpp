@@ -447,9 +447,9 @@ TEST_CASE("svg in: words in spans follow each other, letters stand where each is
 TEST_CASE("svg in: a text in a face that is there is set in it and needs no notice, another is told") {
     formats::SvgOptions options;
     std::vector<std::string> asked;
-    options.face = [&](std::string_view family, bool bold) -> std::optional<std::string> {
-        asked.push_back(std::string(family) + (bold ? " bold" : ""));
-        if (family.find("Lantern") == std::string_view::npos) return std::nullopt;
+    options.face = [&](std::string_view family, bool bold, bool italic) -> std::optional<std::string> {
+        asked.push_back(std::string(family) + (bold ? " bold" : "") + (italic ? " italic" : ""));
+        if (family.find("Lantern") == std::string_view::npos || italic) return std::nullopt;
         return std::string(FERRO_TESTS) + "/../src/app/fonts/B612-Regular.otf";
     };
     const auto text = [&](const char* style) {
@@ -471,7 +471,40 @@ TEST_CASE("svg in: a text in a face that is there is set in it and needs no noti
     CHECK(ours.notices[0].text.find("instead of “Rust”") != std::string::npos);
     CHECK(boxOf(own).width() != Approx(boxOf(ours).width()).epsilon(0.01)); // another face
     CHECK(boxOf(own).low.y == Approx(50).margin(0.6));
+    asked.clear();
+    const auto upright = text("font-family:Lantern;font-style:italic");
+    CHECK(asked == std::vector<std::string>{"Lantern italic", "Lantern"});
+    REQUIRE(upright.notices.size() == 1);
+    CHECK(upright.notices[0].text.find("set upright") != std::string::npos);
     const auto find = formats::installedFaces();
-    CHECK_FALSE(find("", false));
-    CHECK_FALSE(find("No Such Face At All", true));
+    CHECK_FALSE(find("", false, false));
+    CHECK_FALSE(find("No Such Face At All", true, false));
+}
+
+TEST_CASE("svg in: strokes as outlines have the joins, limits and dashes that they are drawn with") {
+    const auto area = [](const char* style, bool outlines, std::string* said = nullptr) {
+        formats::SvgOptions options;
+        options.strokesAsOutlines = outlines;
+        const auto d = formats::drawingFromSvg(
+            fmt::format("<svg width='100mm' height='100mm' viewBox='0 0 100 100'><path d='M10 10H50V50' fill='none' "
+                        "stroke='#000' stroke-width='4' style='{}'/></svg>",
+                        style),
+            options);
+        REQUIRE(d);
+        if (said)
+            for (const auto& n : d->notices) *said += n.text;
+        double sum = 0;
+        for (const auto& item : d->items)
+            for (const auto& piece : item.pieces) sum += areaOf(piece.outline);
+        return sum;
+    };
+    CHECK(area("", true) == Approx(320));
+    CHECK(area("stroke-linejoin:bevel", true) == Approx(318));
+    CHECK(area("stroke-miterlimit:1.2", true) == Approx(318));
+    CHECK(area("stroke-linejoin:round", true) == Approx(316 + pi).margin(0.02));
+    CHECK(area("stroke-dasharray:20 5", true) == Approx(260)); // the corner lies in a dash
+    CHECK(area("stroke-dasharray:10,10;stroke-linecap:square", true) == Approx(4 * 4 * 14));
+    std::string said;
+    area("stroke-dasharray:10 5", false, &said);
+    CHECK(said.find("drawn through") != std::string::npos);
 }

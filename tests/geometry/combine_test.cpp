@@ -1,6 +1,7 @@
 #include "geometry/combine.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
+#include "geometry/stroke.h"
 #include "support/shapes.h"
 
 using namespace ferro;
@@ -109,4 +110,66 @@ TEST_CASE("line to outline: a drawn line becomes the area that a pen of that wid
     CHECK(wide({line}, false, Cap::square) == Approx(136));
     CHECK(wide({{{0, 0}, {30, 0}}, {{15, -15}, {15, 15}}}, false, Cap::flat) == Approx(224)); // crossing: counted once
     CHECK(wide({flattened(circle({0, 0}, 10), 0.001)}, true, Cap::round) == Approx(pi * (144 - 64)).epsilon(1e-3));
+}
+
+TEST_CASE("line to outline: corners are cut from edge to edge, or sharp up to their limit") {
+    const auto area = [](const Ring& line, bool closed, Corner corner, double limit, Cap cap = Cap::flat) {
+        const auto rings = widened({line}, closed, 2, cap, {.corner = corner, .sharpLimit = limit});
+        REQUIRE(rings);
+        double sum = 0;
+        for (const auto& ring : *rings) sum += areaOf(pathOf(ring, true));
+        return sum;
+    };
+    for (const double side : {1.0, -1.0}) { // turning to the left and to the right
+        const Ring hook{{0, 0}, {10, 0}, {10, 10 * side}};
+        CHECK(area(hook, false, Corner::flat, 4) == Approx(39.5));
+        CHECK(area(hook, false, Corner::sharp, 4) == Approx(40));
+        CHECK(area(hook, false, Corner::sharp, 1.41) == Approx(39.5)); // a right angle reaches out by the root of 2
+        CHECK(area(hook, false, Corner::flat, 4, Cap::square) == Approx(43.5));
+        const Ring frame{{0, 0}, {10, 0}, {10, 10 * side}, {0, 10 * side}};
+        CHECK(area(frame, true, Corner::sharp, 4) == Approx(80));
+        CHECK(area(frame, true, Corner::flat, 4) == Approx(78));
+    }
+    CHECK(area({{0, 0}, {10, 0}, {0, 0}}, false, Corner::sharp, 4) == Approx(20)); // right back
+    CHECK(area({{3, 3}, {3, 3}}, false, Corner::flat, 4, Cap::square) == Approx(4));
+    CHECK(area({{3, 3}}, false, Corner::flat, 4) == 0);
+}
+
+TEST_CASE("dashes: a line is cut into its pattern, from where it starts, round the corners", "[property]") {
+    const auto lengthOfRing = [](const Ring& ring) {
+        double sum = 0;
+        for (std::size_t i = 0; i + 1 < ring.size(); ++i) sum += distance(ring[i], ring[i + 1]);
+        return sum;
+    };
+    const auto plain = dashed({{0, 0}, {10, 0}}, false, {3, 2});
+    REQUIRE(plain.size() == 2);
+    CHECK(plain[0] == Ring{{0, 0}, {3, 0}});
+    CHECK(plain[1] == Ring{{5, 0}, {8, 0}});
+    CHECK(dashed({{0, 0}, {10, 0}}, false, {3, 2}, 4).front() == Ring{{1, 0}, {4, 0}});
+    CHECK(dashed({{0, 0}, {10, 0}}, false, {3, 2}, -1).front() == Ring{{1, 0}, {4, 0}});
+    CHECK(dashed({{0, 0}, {12, 0}}, false, {1, 2, 3})[2] == Ring{{7, 0}, {9, 0}}); // an odd pattern goes on turned over
+    CHECK(dashed({{0, 0}, {5, 0}, {5, 5}}, false, {7, 1})[0] == Ring{{0, 0}, {5, 0}, {5, 2}});
+    for (const std::vector<double>& useless : {std::vector<double>{}, {0, 0}, {3, -1}, {1e-9, 1e-9}})
+        CHECK(dashed({{0, 0}, {10, 0}}, false, useless) == Rings{{{0, 0}, {10, 0}}});
+    std::mt19937 random(5);
+    std::uniform_real_distribution<double> in(0.3, 4);
+    for (int round = 0; round < 40; ++round) {
+        Ring line{{0, 0}};
+        for (int i = 0; i < 12; ++i) line.push_back({in(random)*10, in(random)*10});
+        std::vector<double> pattern{in(random), in(random), in(random), in(random)};
+        const double start = in(random)*20 - 40;
+        const auto dashes = dashed(line, round % 2, pattern, start);
+        // What is drawn and what is left are each other's gaps, and make up the whole.
+        std::rotate(pattern.begin(), pattern.begin() + 1, pattern.end());
+        const auto gaps = dashed(line, round % 2, pattern, start - pattern.back());
+        double sum = 0;
+        for (const auto& set : {dashes, gaps})
+            for (const auto& dash : set) sum += lengthOfRing(dash);
+        Ring whole = line;
+        if (round % 2) whole.push_back(line.front());
+        CHECK(sum == Approx(lengthOfRing(whole)));
+        for (std::size_t i = 1; i + 1 < dashes.size(); ++i)
+            CHECK(std::min(std::abs(lengthOfRing(dashes[i]) - pattern[3]),
+                           std::abs(lengthOfRing(dashes[i]) - pattern[1])) < 1e-9);
+    }
 }

@@ -1,9 +1,7 @@
 #include "app/shell/text_dialog.h"
 
+#include "artwork/installed_faces.h"
 #include "artwork/text.h"
-
-#include <QDirIterator>
-#include <QStandardPaths>
 
 namespace ferro::app {
 
@@ -57,25 +55,14 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool is
     addAnswers(this, column, isNew ? tr("Add the text") : tr("Change it"), "textTake", tr("Leave it"));
 }
 
-/// The fonts of the machine, by the names of their files: a job carries the outlines, so it need not have them
-/// elsewhere.
+/// The faces of the machine: a job carries the outlines, so it need not have them elsewhere.
 void TextDialog::addInstalledFaces() {
-    QStringList folders = QStandardPaths::standardLocations(QStandardPaths::FontsLocation);
-    folders << "/usr/share/fonts"
-            << "/usr/local/share/fonts";
-    folders.removeDuplicates();
-    QMap<QString, QString> found; // by name, so that the list is in order
-    for (const auto& folder : folders) {
-        QDirIterator files(folder, {"*.ttf", "*.otf"}, QDir::Files, QDirIterator::Subdirectories);
-        while (files.hasNext() && found.size() < 2000) {
-            const QFileInfo file(files.next());
-            found.insert(file.completeBaseName(), file.absoluteFilePath());
-        }
-    }
-    if (!found.isEmpty()) face_->insertSeparator(face_->count());
-    for (auto at = found.cbegin(); at != found.cend(); ++at) {
-        face_->addItem(at.key(), at.value());
-        face_->setItemData(face_->count() - 1, at.value(), Qt::ToolTipRole);
+    const auto& faces = artwork::installedFaces();
+    if (!faces.empty()) face_->insertSeparator(face_->count());
+    for (const auto& face : faces) {
+        const auto file = QString::fromStdString(face.file);
+        face_->addItem(QString::fromStdString(face.families.front() + " " + face.style), file);
+        face_->setItemData(face_->count() - 1, file, Qt::ToolTipRole);
     }
 }
 
