@@ -147,6 +147,16 @@ TEST_CASE(
     const auto chosen = shown();
     CHECK(any(chosen, {20, 24}));
     CHECK(any(chosen, {430, 204}));
+    // While all of them are dragged: where they would come to is seen before they are let go.
+    CHECK_FALSE(any(chosen, {20, 274}));
+    w.drag({224, 114}, {224, 174}, Qt::ControlModifier, [&] {
+        const auto dragged = shown();
+        CHECK(any(dragged, {20, 274}));
+        CHECK(any(dragged, {430, 274}));
+    });
+    CHECK(artwork::boundsOf(w.job().artwork->items.back()).high.y == Approx(278).margin(0.5));
+    w.act("editUndo");
+    (void)shown();
     w.clickAt({500, 300});
     w.session->select({ids[10]});
     QCoreApplication::processEvents();

@@ -95,8 +95,8 @@ public:
         QCoreApplication::processEvents();
     }
     [[nodiscard]] app::BenchView* bench() { return find<app::BenchView>("bench"); }
-    /// Presses at one place of the sheet, drags to another and lets go.
-    void drag(Vec2 from, Vec2 to, Qt::KeyboardModifiers keys = {}) {
+    /// Presses at one place of the sheet, drags to another and lets go; `meanwhile` before it lets go.
+    void drag(Vec2 from, Vec2 to, Qt::KeyboardModifiers keys = {}, const std::function<void()>& meanwhile = {}) {
         auto* b = bench();
         const QPoint a = b->toScreen(from).toPoint(), z = b->toScreen(to).toPoint();
         QTest::mousePress(b, Qt::LeftButton, keys, a);
@@ -106,6 +106,7 @@ public:
             QMouseEvent move(QEvent::MouseMove, p, b->mapToGlobal(p), Qt::NoButton, Qt::LeftButton, keys);
             QCoreApplication::sendEvent(b, &move);
         }
+        if (meanwhile) meanwhile();
         QTest::mouseRelease(b, Qt::LeftButton, keys, z);
         QCoreApplication::processEvents();
     }

@@ -173,8 +173,13 @@ void BenchPainter::pieces() {
     }
     if (faint) painter_.setOpacity(0.4);
     if (isCrowd) {
-        view_.crowd_.paint(painter_, {view_.scale_, view_.origin_, view_.size(), view_.devicePixelRatioF()},
-                           {facts_.job.artwork, view_.chosen_, iron, chosen.color(), filled});
+        const CrowdLayer::View seen{view_.scale_, view_.origin_, view_.size(), view_.devicePixelRatioF()};
+        CrowdLayer::What what{facts_.job.artwork, view_.chosen_, iron, chosen.color(), filled};
+        view_.crowd_.paint(painter_, seen, what);
+        if (view_.chosen_.size() > fewChosen && !(view_.preview_ == Transform{})) {
+            what.onlyChosen = true;
+            view_.lifted_.paint(painter_, seen, what, view_.preview_);
+        }
         own.clear();
         if (view_.chosen_.size() <= fewChosen)
             for (const auto id : view_.chosen_)

@@ -17,7 +17,7 @@ BenchView::BenchView(QWidget* parent) : QWidget(parent) {
     setAcceptDrops(true);
     setAttribute(Qt::WA_OpaquePaintEvent);
     connect(&theme(), &Theme::changed, this, [this] { update(); });
-    connect(&crowd_, &CrowdLayer::made, this, [this] { update(); });
+    for (auto* layer : {&crowd_, &lifted_}) connect(layer, &CrowdLayer::made, this, [this] { update(); });
 }
 
 void BenchView::setFacts(BenchFacts facts) {

@@ -31,7 +31,7 @@ public:
     /// Bounds of the selection as shown now, in the middle of a drag too.
     [[nodiscard]] Box shownBounds() const;
     /// Whether a crowd of pieces is still being drawn.
-    [[nodiscard]] bool isBehind() const { return crowd_.isBehind(); }
+    [[nodiscard]] bool isBehind() const { return crowd_.isBehind() || lifted_.isBehind(); }
     /// How long the last paint took, ms.
     [[nodiscard]] double frameTime() const { return frameTime_; }
 
@@ -166,7 +166,7 @@ private:
     };
     std::unordered_map<const void*, DrawnShape> outlines_;
     std::unordered_map<const void*, DrawnPicture> pictures_;
-    CrowdLayer crowd_;
+    CrowdLayer crowd_, lifted_; ///< all of a crowd, and the many of it that are being moved
 };
 
 } // namespace ferro::app

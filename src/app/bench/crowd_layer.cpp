@@ -34,9 +34,10 @@ QImage CrowdLayer::imageOf(const View& view, const What& what, Progress& progres
         if (++count % 256 == 0 && progress.cancelled()) return {};
         const auto* shape = artwork::shapeOf(item);
         if (!shape || artwork::isHidden(*what.artwork, item)) continue;
+        const bool chosen = std::binary_search(what.chosen.begin(), what.chosen.end(), item.id);
+        if (what.onlyChosen && !chosen) continue;
         const Box box = artwork::boundsOf(item);
         if (!seen.meets(box)) continue;
-        const bool chosen = std::binary_search(what.chosen.begin(), what.chosen.end(), item.id);
         const QColor& line = chosen ? what.chosenLine : what.line;
         if (std::max(box.width(), box.height()) * k < dot) {
             const QPointF at(origin.x() + box.centre().x * k, origin.y() - box.centre().y * k);
@@ -72,12 +73,13 @@ void CrowdLayer::begin() {
         });
 }
 
-void CrowdLayer::paint(QPainter& painter, const View& view, const What& what) {
+void CrowdLayer::paint(QPainter& painter, const View& view, const What& what, const Transform& by) {
     view_ = view;
     if (!(what == what_)) what_ = what;
     const bool current = drawn_ && drawn_->view == view && drawn_->what == what;
     if (!current && !background_.busy()) begin(); // one at a time: one that never ended would show nothing
-    if (!drawn_) return;
+    // Of what is moved only itself may be shown, of the rest the last until the next is there.
+    if (!drawn_ || (what.onlyChosen && !(drawn_->what == what))) return;
     const double k = view.scale / drawn_->view.scale;
     const QPointF shift = shiftOf(drawn_->view);
     // Where the image's upper left corner has come to.
@@ -85,7 +87,16 @@ void CrowdLayer::paint(QPainter& painter, const View& view, const What& what) {
     painter.save();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
     const QSizeF size = drawn_->image.deviceIndependentSize();
-    if (k == 1)
+    if (!(by == Transform{})) {
+        // From the image by way of the sheet to the screen.
+        const double to = view.scale, from = 1 / drawn_->view.scale;
+        const QPointF was = drawn_->view.origin + shift;
+        painter.setTransform(QTransform(from, 0, 0, -from, -was.x() * from, was.y() * from) *
+                                 QTransform(by.a, by.b, by.c, by.d, by.tx, by.ty) *
+                                 QTransform(to, 0, 0, -to, view.origin.x(), view.origin.y()),
+                             true);
+        painter.drawImage(QPointF(0, 0), drawn_->image);
+    } else if (k == 1)
         painter.drawImage(corner.toPoint(), drawn_->image);
     else
         painter.drawImage(QRectF(corner, size * k), drawn_->image);

@@ -29,12 +29,13 @@ public:
         std::shared_ptr<const artwork::Artwork> artwork;
         std::vector<artwork::ItemId> chosen; ///< ascending
         QColor line, chosenLine;
-        bool filled = false;
+        bool filled = false, onlyChosen = false;
         friend bool operator==(const What&, const What&) = default;
     };
     explicit CrowdLayer(QObject* parent = nullptr);
 
-    void paint(QPainter& painter, const View& view, const What& what);
+    /// `by`: where what is shown has been moved to on the sheet, a mere change of the image.
+    void paint(QPainter& painter, const View& view, const What& what, const Transform& by = {});
     /// Whether what was painted last is not yet what was asked for.
     [[nodiscard]] bool isBehind() const { return background_.busy(); }
 
