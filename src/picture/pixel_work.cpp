@@ -44,9 +44,9 @@ Result<std::vector<std::uint8_t>> areaMap(int width, int height, const Rings& ar
     return work ? Result<std::vector<std::uint8_t>>((*work)->areaMap(width, height, areas)) : work.problem();
 }
 
-Result<Grey> edgesAsInk(const Grey& grey, double widest, double least) {
+Result<DrawnApart> drawnApart(const Grey& grey, double widest, double least) {
     const auto work = pixelWork();
-    return work ? Result<Grey>((*work)->edgesAsInk(grey, widest, least)) : work.problem();
+    return work ? Result<DrawnApart>((*work)->drawnApart(grey, widest, least)) : work.problem();
 }
 
 } // namespace ferro::picture

@@ -4,13 +4,19 @@
 
 namespace ferro::picture {
 
+/// A picture's drawn lines, dark ones and light ones.
+struct DrawnApart {
+    Grey lines;                      ///< dark where a line is, whatever its ground; half way at its edge
+    std::vector<std::uint8_t> under; ///< not 0 where one lies, or within 3 px of it
+};
+
 /// The work on pixels that the vision library does. With all that it draws in it would make every start a fifth longer;
 /// so it is a module beside the program, loaded when it is first needed.
 struct PixelWork {
     Result<Cleaned> (*cleaned)(const Picture&, const std::vector<CleanStep>&, double, Progress&);
     Reduced (*reduced)(const Picture&, double, std::size_t);
     std::vector<std::uint8_t> (*areaMap)(int, int, const Rings&);
-    Grey (*edgesAsInk)(const Grey&, double, double);
+    DrawnApart (*drawnApart)(const Grey&, double, double);
 };
 /// A problem when the module is not there.
 [[nodiscard]] Result<const PixelWork*> pixelWork();
@@ -19,8 +25,8 @@ struct PixelWork {
 /// Corners in px, y down.
 [[nodiscard]] Result<std::vector<std::uint8_t>> areaMap(int width, int height, const Rings& areas);
 
-/// Edges as ink: contrast edges, and drawn lines as one line each, dark ones and light ones. `widest` px: what is
-/// wider counts as an area with an edge to either side. `least`: greys that an edge must differ by to count.
-[[nodiscard]] Result<Grey> edgesAsInk(const Grey& grey, double widest, double least);
+/// `widest` px: what is wider counts as an area with an edge to either side. `least`: greys that a line must differ by
+/// from what it is drawn on.
+[[nodiscard]] Result<DrawnApart> drawnApart(const Grey& grey, double widest, double least);
 
 } // namespace ferro::picture

@@ -4,6 +4,8 @@
 #include "picture/pixel_work.h"
 #include "trace/bilevel.h"
 #include "trace/colours.h"
+#include "trace/contrast_edges.h"
+#include "trace/edges.h"
 #include "trace/field_internal.h"
 #include "trace/level_lines.h"
 #include "trace/outline_fit.h"
@@ -273,18 +275,34 @@ public:
     /// The level of the whole picture, for a report.
     [[nodiscard]] int level() const { return levels_.empty() ? 0 : levels_[0]; }
 
-    [[nodiscard]] Result<picture::Grey> of(Find find) {
+    [[nodiscard]] picture::Grey of(Find find) {
         picture::Grey out{grey_.width, grey_.height, std::vector<std::uint8_t>(grey_.values.size(), 255)};
         for (std::size_t i = 0; i < settings_.size(); ++i) {
             if (settings_[i]->find != find) continue;
             Settings own = *settings_[i];
             own.level = levelIn(i);
-            const auto field = find == Find::edges
-                                   ? picture::edgesAsInk(grey_, own.lineWidth * pxPerMm_, std::max(1.0, own.leastStep))
-                                   : Result<picture::Grey>(fieldOf(grey_, own));
-            if (!field) return field.problem();
+            const auto field = fieldOf(grey_, own);
             for (std::size_t k = 0; k < owner_.size(); ++k)
-                if (owner_[k] == i) out.values[k] = field->values[k];
+                if (owner_[k] == i) out.values[k] = field.values[k];
+        }
+        return out;
+    }
+    [[nodiscard]] Result<EdgeFields> edges() {
+        const std::vector<std::uint8_t> light(grey_.values.size(), 255);
+        EdgeFields out{
+            {grey_.width, grey_.height, light}, grey_, std::vector<std::uint8_t>(grey_.values.size(), notSought)};
+        for (std::size_t i = 0; i < settings_.size(); ++i) {
+            const Settings& own = *settings_[i];
+            if (own.find != Find::edges) continue;
+            levelIn(i);
+            const double least = std::clamp(own.leastStep, 1.0, 254.0);
+            const auto apart = picture::drawnApart(grey_, own.lineWidth * pxPerMm_, least);
+            if (!apart) return apart.problem();
+            for (std::size_t k = 0; k < owner_.size(); ++k)
+                if (owner_[k] == i) {
+                    out.lines.values[k] = apart->lines.values[k];
+                    out.least[k] = apart->under[k] ? underLine : static_cast<std::uint8_t>(std::lround(least));
+                }
         }
         return out;
     }
@@ -331,16 +349,23 @@ Result<Traced> tracedInParts(const picture::Grey& grey, double pxPerMm, const Se
     for (const Find find : {Find::areas, Find::outerEdge, Find::strokes, Find::edges}) {
         if (!fields.isSought(find)) continue;
         if (progress.cancelled()) return Problem::cancelled();
-        const auto field = fields.of(find);
-        if (!field) return field.problem();
         PixelSettings own = inPixels(settings, pxPerMm);
-        own.find = find == Find::edges ? Find::strokes : find;
+        own.find = find;
         own.invert = false;
-        auto part = tracedGrey(*field, fieldLevel, own, progress);
+        if (find == Find::edges) {
+            const auto sought = fields.edges();
+            if (!sought) return sought.problem();
+            Traced part;
+            traceEdges(*sought, own, own.grainy, part, progress);
+            append(all, std::move(part));
+            continue;
+        }
+        const auto field = fields.of(find);
+        auto part = tracedGrey(field, fieldLevel, own, progress);
         if (!part) return part;
-        if (own.find != Find::strokes)
+        if (find != Find::strokes)
             part->largestMiss =
-                largestMiss(part->pieces, Surface(*field, fieldLevel, false),
+                largestMiss(part->pieces, Surface(field, fieldLevel, false),
                             {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress);
         append(all, std::move(*part));
     }

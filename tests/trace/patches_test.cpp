@@ -106,37 +106,3 @@ TEST_CASE("trace: only a chosen area, a band of greys, and the rest is as if it 
         return trace::traced(grey, pxPerMm, bad, progress).has_value();
     }());
 }
-
-TEST_CASE("edges: an area has one line round it, a pen line is one line and not two, on any ground") {
-    // A grey plate on light paper, a dark pen line across both, a light scratch on the plate.
-    auto grey = ink({rectangle({20, 15}, {70, 65})}, 150, 240);
-    const auto pen = ink({rectangle({10, 38}, {90, 39})}, 20, 255),
-               scratch = ink({rectangle({30, 55}, {60, 55.8})}, 255, 0);
-    for (std::size_t i = 0; i < grey.values.size(); ++i)
-        grey.values[i] = std::max(std::min(grey.values[i], pen.values[i]), scratch.values[i]);
-    const auto t = traced(grey, finding(Find::edges));
-    double alongPen = 0, alongScratch = 0, roundPlate = 0, elsewhere = 0;
-    for (const auto& piece : t.pieces) {
-        const Ring points = flattened(piece.outline, 0.01);
-        for (std::size_t i = 0; i + (piece.outline.closed ? 0 : 1) < points.size(); ++i) {
-            const Vec2 a = points[i], b = points[(i + 1) % points.size()];
-            const int parts = std::max(1, static_cast<int>(distance(a, b) / 0.2));
-            for (int k = 0; k < parts; ++k) {
-                const Vec2 p = lerp(a, b, (k + 0.5) / parts);
-                const double size = distance(a, b) / parts;
-                const bool onPlate = (std::abs(p.x - 20) < 0.4 || std::abs(p.x - 70) < 0.4 ||
-                                      std::abs(p.y - 15) < 0.4 || std::abs(p.y - 65) < 0.4) &&
-                                     p.x > 19 && p.x < 71 && p.y > 14 && p.y < 66;
-                (std::abs(p.y - 38.5) < 0.3   ? alongPen
-                 : std::abs(p.y - 55.4) < 0.3 ? alongScratch
-                 : onPlate                    ? roundPlate
-                                              : elsewhere) += size;
-            }
-        }
-    }
-    CAPTURE(t.pieces.size(), alongPen, alongScratch, roundPlate, elsewhere);
-    CHECK(alongPen == Approx(80).margin(4));
-    CHECK(alongScratch == Approx(30).margin(3));
-    CHECK(roundPlate == Approx(200).margin(12));
-    CHECK(elsewhere < 6);
-}

@@ -1,5 +1,6 @@
 #include "picture/pixels/pixels_internal.h"
 
+#include <future>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
@@ -21,59 +22,114 @@ std::vector<std::uint8_t> areaMap(int width, int height, const Rings& areas) {
 }
 
 namespace {
-/// Where the line near a place runs the way of the area's edge there: by the structure tensor of the lines (Förstner &
-/// Gülch 1987), whose first axis is square to the line.
-cv::Mat alike(const cv::Mat& lines, const cv::Mat& dx, const cv::Mat& dy) {
-    cv::Mat lx, ly;
-    cv::Sobel(lines, lx, CV_32F, 1, 0, 3);
-    cv::Sobel(lines, ly, CV_32F, 0, 1, 3);
-    cv::Mat xx = lx.mul(lx), xy = lx.mul(ly), yy = ly.mul(ly);
-    for (cv::Mat* m : {&xx, &xy, &yy}) cv::GaussianBlur(*m, *m, {}, 2.5);
-    cv::Mat out(lines.size(), CV_8UC1);
-    for (int y = 0; y < out.rows; ++y)
-        for (int x = 0; x < out.cols; ++x) {
-            const double turn = std::atan2(2 * xy.at<float>(y, x), xx.at<float>(y, x) - yy.at<float>(y, x)) / 2;
-            const Vec2 edge = unit(Vec2{dx.at<float>(y, x), dy.at<float>(y, x)});
-            out.at<std::uint8_t>(y, x) = std::abs(dot(edge, {std::cos(turn), std::sin(turn)})) > 0.8 ? 255 : 0;
-        }
+/// Greys with all that is thinner than a disc gone, dark things by closing, light ones by opening.
+struct Sieved {
+    cv::Mat darkGone, bothGone, lightGone;
+};
+/// `wider`: by a disc of 4 px more.
+Sieved sieved(const cv::Mat& soft, int size, bool wider) {
+    // A large disc is made of small ones, one after the other: its work grows with its radius, not with its area.
+    const bool inParts = size > 9;
+    const int own = inParts ? 5 : size + (wider ? 4 : 0), times = inParts ? (size + 2) / 4 + (wider ? 1 : 0) : 1;
+    const cv::Mat disc = cv::getStructuringElement(cv::MORPH_ELLIPSE, {own, own});
+    Sieved out;
+    cv::morphologyEx(soft, out.darkGone, cv::MORPH_CLOSE, disc, {-1, -1}, times);
+    cv::morphologyEx(out.darkGone, out.bothGone, cv::MORPH_OPEN, disc, {-1, -1}, times);
+    cv::morphologyEx(soft, out.lightGone, cv::MORPH_OPEN, disc, {-1, -1}, times);
     return out;
+}
+
+/// As high as greys go along the middle of each line, half way at its edges, however strongly it is drawn: each pixel
+/// against the height of the place on the middle that is nearest to it.
+cv::Mat levelled(const cv::Mat& residue, const cv::Mat& deep) {
+    cv::Mat around, off, distance, nearest;
+    cv::dilate(deep, around, cv::Mat());
+    off = (deep < around) | (deep <= 0); // 0 on the middles
+    cv::Mat lines = cv::Mat::zeros(residue.size(), CV_8UC1);
+    cv::distanceTransform(off, distance, nearest, cv::DIST_L2, 5, cv::DIST_LABEL_PIXEL);
+    std::vector<std::uint8_t> heights;
+    for (int y = 0; y < off.rows; ++y)
+        for (int x = 0; x < off.cols; ++x)
+            if (!off.at<std::uint8_t>(y, x)) {
+                const auto at = static_cast<std::size_t>(nearest.at<int>(y, x));
+                if (heights.size() <= at) heights.resize(at + 1);
+                heights[at] = residue.at<std::uint8_t>(y, x);
+            }
+    for (int y = 0; y < off.rows; ++y)
+        for (int x = 0; x < off.cols; ++x) {
+            const double height = heights[static_cast<std::size_t>(nearest.at<int>(y, x))];
+            if (distance.at<float>(y, x) < 64 && height > 0)
+                lines.at<std::uint8_t>(y, x) =
+                    cv::saturate_cast<std::uint8_t>(255 * residue.at<std::uint8_t>(y, x) / height);
+        }
+    return lines;
+}
+
+/// Drawn lines among what a disc of their width has taken off, `residue`. The sharp corners of areas are too thin as
+/// well; but of them a wider disc takes more, as it does of an area hardly wider than the first: `more`. So are crumbs
+/// of areas' edges where the disc's own pixels do not fit them: small, and little of the greys that change there,
+/// `change`.
+cv::Mat onlyLines(const cv::Mat& residue, const cv::Mat& more, const cv::Mat& change, double least, double crumb) {
+    cv::Mat strong, labels, stats, middles;
+    cv::threshold(residue, strong, least / 2, 255, cv::THRESH_BINARY);
+    const int count = cv::connectedComponentsWithStats(strong, labels, stats, middles, 8, CV_32S);
+    struct Thing {
+        double taken = 0, takenByWider = 0, changing = 0, height = 0, size = 0;
+    };
+    std::vector<Thing> things(static_cast<std::size_t>(count));
+    const auto each = [&](auto&& take) {
+        for (int y = 0; y < labels.rows; ++y)
+            for (int x = 0; x < labels.cols; ++x)
+                if (const int k = labels.at<int>(y, x); k > 0) take(y, x, things[static_cast<std::size_t>(k)]);
+    };
+    each([&](int y, int x, Thing& thing) {
+        const double here = residue.at<std::uint8_t>(y, x);
+        thing.taken += here, thing.takenByWider += more.at<std::uint8_t>(y, x);
+        thing.changing += change.at<std::uint8_t>(y, x), ++thing.size;
+        thing.height = std::max(thing.height, here);
+    });
+    each([&](int y, int x, const Thing& thing) {
+        const bool isCrumb = thing.size < crumb && thing.taken < 0.4 * thing.changing;
+        if (thing.height < least || isCrumb || thing.takenByWider > 1.15 * thing.taken)
+            strong.at<std::uint8_t>(y, x) = 0;
+    });
+    if (cv::countNonZero(strong) == 0) return strong;
+    cv::Mat deep, own;
+    cv::distanceTransform(strong, deep, cv::DIST_L2, cv::DIST_MASK_5);
+    // A little beyond, where a faint line's edge is below what counts.
+    cv::dilate(strong, strong, cv::Mat());
+    residue.copyTo(own, strong);
+    return levelled(own, deep);
 }
 } // namespace
 
-Grey edgesAsInk(const picture::Grey& grey, double widest, double least) {
+DrawnApart drawnApart(const picture::Grey& grey, double widest, double least) {
     const cv::Mat from(grey.height, grey.width, CV_8UC1, const_cast<std::uint8_t*>(grey.values.data()));
     cv::Mat soft;
     cv::GaussianBlur(from, soft, {}, 0.8);
-    // What is thinner than the widest line goes, dark lines by closing, light ones by opening: areas are left.
     const int size = std::max(3, static_cast<int>(std::ceil(widest)) + 2) | 1;
-    const cv::Mat disc = cv::getStructuringElement(cv::MORPH_ELLIPSE, {size, size});
-    cv::Mat closed, opened, areas, dark, light, lines;
-    cv::morphologyEx(soft, closed, cv::MORPH_CLOSE, disc);
-    cv::morphologyEx(closed, areas, cv::MORPH_OPEN, disc);
-    cv::morphologyEx(soft, opened, cv::MORPH_OPEN, disc);
-    dark = closed - soft;
-    cv::subtract(soft, opened, light);
-    cv::min(light, closed - areas, light);
-    cv::max(dark, light, lines);
-    // The areas' edges: how steep they are, so that the middle of the slope is the line.
-    cv::Mat dx, dy, steep, ink;
-    cv::GaussianBlur(areas, areas, {}, 1.0);
-    cv::Sobel(areas, dx, CV_32F, 1, 0, 3, 1 / 8.0);
-    cv::Sobel(areas, dy, CV_32F, 0, 1, 3, 1 / 8.0);
-    cv::magnitude(dx, dy, steep);
-    // A step of this height, blurred as it is here, is about a quarter as steep per pixel.
-    cv::Mat edges;
-    steep.convertTo(edges, CV_8UC1, 4 * 64 / least);
-    cv::Mat strong;
-    lines.convertTo(strong, CV_8UC1, 128 / least);
-    // Beside a drawn line an area's edge of the same way says the same once more.
-    cv::Mat near;
-    cv::threshold(strong, near, 127, 255, cv::THRESH_BINARY);
-    cv::dilate(near, near, cv::getStructuringElement(cv::MORPH_ELLIPSE, {size, size}));
-    edges.setTo(0, near & alike(strong, dx, dy));
-    cv::max(strong, edges, ink);
-    cv::bitwise_not(ink, ink);
-    return {grey.width, grey.height, {ink.datastart, ink.dataend}};
+    auto wider = std::async(std::launch::async, [&] { return sieved(soft, size, true); });
+    const Sieved fine = sieved(soft, size, false), coarse = wider.get();
+    cv::Mat lightest, darkest;
+    const cv::Mat around = cv::getStructuringElement(cv::MORPH_ELLIPSE, {7, 7});
+    cv::dilate(soft, lightest, around);
+    cv::erode(soft, darkest, around);
+    const cv::Mat change = lightest - darkest;
+    const double crumb = 2.0 * size * size;
+    const auto light = [&](const Sieved& by) {
+        cv::Mat above = soft - by.lightGone, itself = by.darkGone - by.bothGone, out;
+        cv::min(above, itself, out);
+        return out;
+    };
+    auto bright =
+        std::async(std::launch::async, [&] { return onlyLines(light(fine), light(coarse), change, least, crumb); });
+    cv::Mat lines = onlyLines(fine.darkGone - soft, coarse.darkGone - soft, change, least, crumb);
+    cv::max(lines, bright.get(), lines);
+    cv::Mat under;
+    cv::threshold(lines, under, 63, 255, cv::THRESH_BINARY);
+    cv::dilate(under, under, around);
+    cv::bitwise_not(lines, lines);
+    return {{grey.width, grey.height, {lines.datastart, lines.dataend}}, {under.datastart, under.dataend}};
 }
 
 } // namespace ferro::picture::pixels

@@ -2,6 +2,6 @@
 
 extern "C" [[gnu::visibility("default")]] const ferro::picture::PixelWork* ferroPixelWork() {
     using namespace ferro::picture;
-    static constexpr PixelWork work{pixels::cleaned, pixels::reduced, pixels::areaMap, pixels::edgesAsInk};
+    static constexpr PixelWork work{pixels::cleaned, pixels::reduced, pixels::areaMap, pixels::drawnApart};
     return &work;
 }

@@ -9,6 +9,6 @@ namespace ferro::picture::pixels {
                                       Progress& progress);
 [[nodiscard]] Reduced reduced(const Picture& picture, double pxPerMm, std::size_t pixels);
 [[nodiscard]] std::vector<std::uint8_t> areaMap(int width, int height, const Rings& areas);
-[[nodiscard]] Grey edgesAsInk(const Grey& grey, double widest, double least);
+[[nodiscard]] DrawnApart drawnApart(const Grey& grey, double widest, double least);
 
 } // namespace ferro::picture::pixels
