@@ -9,6 +9,8 @@ namespace ferro::trace {
 
 namespace {
 
+constexpr double besideRun = 0.5; // px
+
 /// One stretch of the outline between two joins: a straight run, or whatever lies between.
 struct Element {
     bool straight = false;
@@ -113,16 +115,28 @@ private:
             const int begin = corners[c].at + corners[c].clear,
                       end = (c + 1 < corners.size() ? to.at : to.at + n) - to.clear;
             int at = begin;
+            // Next to an end that lies beside the run there is a corner too near to it to have two arms.
+            const auto isBeside = [&](const Run& run, int last) {
+                return !s_.closed() && (last == 0 || last == s_.count() - 1) &&
+                       std::abs(run.line.off(s_.at(last))) > besideRun;
+            };
             if (end - begin + 1 >= 3) {
                 auto runs = runsOf(s_, begin, end, straight);
                 if (runs.empty() && end - begin + 1 < 3 * shortestRun && s_.through(begin, end).rms <= straight)
                     runs.push_back({begin, end, s_.through(begin, end)}); // short, but straight from corner to corner
                 for (auto& run : runs) {
-                    if (run.first - at > 4 || (run.first > at && at > begin)) bridge(at, run.first);
+                    const bool hooked = run.first > at && at == begin && isBeside(run, begin);
+                    if (run.first - at > 4 || (run.first > at && at > begin) || hooked) bridge(at, run.first);
+                    if (hooked) elements_.back().tip = run.line.foot(s_.at(run.first)), elements_.back().corner = true;
                     push(run);
                     at = run.last;
                 }
-                if (!runs.empty() && end - at <= 4) at = end;
+                if (!runs.empty() && at < end && end - at <= 4) {
+                    if (isBeside(runs.back(), end))
+                        elements_.back().tip = runs.back().line.foot(s_.at(at)), elements_.back().corner = true;
+                    else
+                        at = end;
+                }
             }
             if (at < end || end - begin + 1 < 3) bridge(at, std::max(end, at));
             elements_.back().tip = to.tip;

@@ -2,6 +2,7 @@
 #include "support/ink.h"
 #include "support/nearness.h"
 #include "support/shapes.h"
+#include "trace/outline_fit.h"
 #include "trace/trace.h"
 
 using namespace ferro;
@@ -137,4 +138,27 @@ TEST_CASE("trace: settings do what they say") {
     CHECK_FALSE(trace::traced(grey, 0, {}, progress));
     progress.cancel();
     CHECK(trace::traced(grey, 8, {}, progress).problem().isCancelled);
+}
+
+TEST_CASE("fit: a line with a corner close to its end keeps to both of its sides", "[property]") {
+    // A long straight way that turns off sharply two or three pixels before it stops: no room for an arm there.
+    for (const double hook : {1.5, 2.0, 2.6, 3.2})
+        for (const double turn : {-1.9, -1.2, 1.2, 1.9})
+            for (const bool atStart : {false, true}) {
+                Ring way;
+                for (double x = 0; x < 80; x += 0.5) way.push_back({x, 0.02 * std::sin(x)});
+                const Vec2 aside = Vec2{std::cos(turn), std::sin(turn)};
+                for (double s = 0.5; s <= hook; s += 0.5) way.push_back(Vec2{80, 0} + aside * s);
+                if (atStart) std::reverse(way.begin(), way.end());
+                const Path fitted = trace::fittedLine(way, {.tolerance = 0.25});
+                CAPTURE(hook, turn, atStart, toText(fitted));
+                CHECK(fitted.start == way.front());
+                CHECK(fitted.end() == way.back());
+                CHECK(fitted.segments.size() <= 3);
+                const Ruler ruler(fitted);
+                double off = 0;
+                for (const Vec2 p : way)
+                    if (distance(p, {80, 0}) > 1.5) off = std::max(off, distance(p, ruler.at(ruler.nearest(p)).point));
+                CHECK(off < 0.3);
+            }
 }

@@ -190,3 +190,49 @@ TEST_CASE("colours: shapes come back to a fraction of a pixel, whatever two colo
         CHECK(std::abs(area - true_) < 0.08 * around / pxPerMm);
     }
 }
+
+TEST_CASE("colours: areas painted over each other at random come back where they are seen, to their corners",
+          "[property]") {
+    constexpr Colour inks[] = {red, blue, ochre, {20, 120, 70}, {120, 60, 150}};
+    for (unsigned seed = 1; seed <= 8; ++seed) {
+        test::Random random(seed);
+        std::vector<std::pair<Path, Colour>> areas;
+        std::array<Rings, 5> seen;
+        const Rings sheet{{{0, 0}, {100, 0}, {100, 80}, {0, 80}}};
+        for (unsigned k = 0; k < 14; ++k) {
+            const Vec2 middle{test::between(random, 10, 90), test::between(random, 10, 70)};
+            const double r = test::between(random, 4, 16);
+            const Path path = k % 3 == 0   ? circle(middle, r)
+                              : k % 3 == 1 ? test::turned(random, rectangle({-r, -0.6 * r}, {r, 0.6 * r}), middle)
+                                           : test::curvedBlob(20 * seed + k, middle, r, 9);
+            areas.emplace_back(path, inks[k % 5]);
+            const auto shown = combined({flattened(path, 0.0005)}, sheet, Combine::overlap);
+            REQUIRE(shown);
+            for (unsigned c = 0; c < 5; ++c)
+                seen[c] = *combined(seen[c], *shown, c == k % 5 ? Combine::join : Combine::takeAway);
+        }
+        const auto t = traced(painted(areas, white, seed % 2 ? 0 : 4));
+        CAPTURE(seed, layersOf(t));
+        REQUIRE(t.layers.size() == 5);
+        std::size_t at = 0;
+        for (const auto& layer : t.layers) {
+            const auto which = std::find_if(std::begin(inks), std::end(inks),
+                                            [&](Colour ink) { return trace::difference(ink, layer.colour) < 4; });
+            REQUIRE(which != std::end(inks));
+            std::vector<Path> got, truth;
+            double area = 0, around = 0;
+            for (const auto end = at + layer.pieces; at < end; ++at) {
+                got.push_back(t.pieces[at].outline);
+                got.insert(got.end(), t.pieces[at].openings.begin(), t.pieces[at].openings.end());
+            }
+            for (const auto& path : got) area += areaOf(path);
+            for (const auto& ring : seen[static_cast<std::size_t>(which - std::begin(inks))])
+                truth.push_back(pathOf(ring, true)), area -= areaOf(truth.back()), around += lengthOf(truth.back());
+            CAPTURE(layer.name);
+            const auto off = test::offBetween(got, truth, 1 / pxPerMm);
+            CHECK(off.mean < 0.15);
+            CHECK(off.largest < 3); // where three colours meet; elsewhere a fifth of it
+            CHECK(std::abs(area) < 0.11 * around / pxPerMm);
+        }
+    }
+}
