@@ -82,7 +82,8 @@ void addTrace(CLI::App& app, int& exit) {
                 {{"name", layer.name}, {"colour", trace::toText(layer.colour)}, {"pieces", layer.pieces}});
             next = end;
         }
-        if (layers.empty()) layers.push_back({"trace", "#000000", traced->pieces});
+        if (layers.empty() || next != traced->pieces.end())
+            layers.push_back({"trace", "#000000", {next, traced->pieces.end()}});
         nlohmann::json report{{"level", traced->level},
                               {"pieces", traced->pieces.size()},
                               {"openings", openings},

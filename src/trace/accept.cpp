@@ -56,7 +56,13 @@ artwork::Artwork withAccepted(const artwork::Artwork& artwork, artwork::ItemId p
             {{first, first + static_cast<std::ptrdiff_t>(of.pieces)}, of.name, name + " " + of.name, false, {}});
         at += of.pieces;
     }
-    if (sets.empty()) sets.push_back({traced.pieces, std::string(layer), name, false, traced.widths});
+    if (sets.empty() || at < traced.pieces.size()) {
+        const auto rest = [&](const auto& all) {
+            return std::decay_t<decltype(all)>(all.begin() + static_cast<std::ptrdiff_t>(std::min(at, all.size())),
+                                               all.end());
+        };
+        sets.push_back({rest(traced.pieces), std::string(layer), name, false, rest(traced.widths)});
+    }
     auto added = artwork::withAllPieces(artwork, std::move(sets));
     for (const auto& of : traced.layers)
         for (auto& made : added.artwork.layers)

@@ -1,15 +1,11 @@
 #include "trace/trace.h"
 
 #include "base/parallel.h"
-#include "picture/pixel_work.h"
 #include "trace/bilevel.h"
-#include "trace/colours.h"
-#include "trace/contrast_edges.h"
-#include "trace/edges.h"
-#include "trace/field_internal.h"
 #include "trace/level_lines.h"
 #include "trace/outline_fit.h"
 #include "trace/strokes.h"
+#include "trace/trace_internal.h"
 
 #include <atomic>
 #include <charconv>
@@ -66,30 +62,6 @@ private:
     double sign_;
 };
 
-/// px; pieces in px.
-double largestMiss(const std::vector<Piece>& pieces, const Surface& surface, Vec2 size, const Progress& progress) {
-    std::vector<const Path*> paths;
-    for (const auto& piece : pieces) {
-        paths.push_back(&piece.outline);
-        for (const auto& opening : piece.openings) paths.push_back(&opening);
-    }
-    std::vector<double> worst(paths.size(), 0);
-    parallelFor(paths.size(), progress, [&](std::size_t i) {
-        const Path& path = *paths[i];
-        for (std::size_t k = 0; k < path.segments.size(); ++k) {
-            const auto& s = path.segments[k];
-            const Vec2 from = path.from(k);
-            for (const double t : {0.25, 0.75}) {
-                const Vec2 p = pointAt(from, s, t);
-                // A shape that runs off the picture ends at its edge, where there is no level line to follow.
-                if (p.x < 1 || p.y < 1 || p.x > size.x - 1 || p.y > size.y - 1) continue;
-                worst[i] = std::max(worst[i], surface.miss(p, perpendicular(tangentAt(from, s, t))));
-            }
-        }
-    });
-    return worst.empty() ? 0 : *std::max_element(worst.begin(), worst.end());
-}
-
 /// What the dark and the light are on the whole, and how many pixels are neither.
 struct Sides {
     double dark = 0, light = 255, between = 0;
@@ -113,11 +85,85 @@ Sides sidesOf(const picture::Grey& grey, int level) {
 
 constexpr double mostFollow = 0.05; // mm: a person sets more, no picture does
 
-struct PixelSettings : Settings {
-    double grainy = 0; ///< px: what grainy edges are followed within
-};
+Problem badSetting(std::string what) {
+    return {.what = std::move(what), .where = "trace settings", .mend = "Change the value."};
+}
 
-/// All in px.
+std::optional<Problem> faultIn(const Settings& settings, int width, int height, double pxPerMm) {
+    if (width <= 0 || height <= 0) return Problem{.what = "The picture has no pixels.", .where = {}, .mend = {}};
+    if (!(pxPerMm > 0) || !std::isfinite(pxPerMm)) return badSetting("The picture has no size.");
+    if (settings.level != -1 && (settings.level < 1 || settings.level > 255))
+        return badSetting("The level must be between 1 and 255.");
+    if (settings.above < 0 || settings.above > 255) return badSetting("The lower level must be between 0 and 255.");
+    if (!(settings.lineWidth > 0) || !(settings.leastStep >= 1))
+        return badSetting("Edges need a line width above 0 and a step of 1 at least.");
+    if (!(settings.speck >= 0) || !(settings.followWithin >= 0))
+        return badSetting("Speck size and follow distance cannot be below 0.");
+    if (!(settings.cornersUnder >= 0 && settings.cornersUnder <= 180))
+        return badSetting("The corner angle must be between 0° and 180°.");
+    if (settings.colours < 0 || settings.colours > 64 || settings.palette.size() > 64)
+        return badSetting("A picture is parted into 64 colours at most.");
+    return std::nullopt;
+}
+
+} // namespace
+
+std::optional<Find> findFrom(std::string_view word) {
+    const auto at = std::find(findWords.begin(), findWords.end(), word);
+    if (at == findWords.end()) return std::nullopt;
+    return static_cast<Find>(at - findWords.begin());
+}
+
+double followOf(const Settings& settings, double pxPerMm) {
+    return settings.followWithin > 0 ? settings.followWithin : std::min(mostFollow, 0.25 / pxPerMm);
+}
+
+Result<void> takeColours(std::string_view text, Settings& settings) {
+    settings.palette.clear();
+    settings.colours = 0;
+    if (!text.starts_with('#')) {
+        const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), settings.colours);
+        if (error == std::errc{} && end == text.data() + text.size() && settings.colours >= 0) return {};
+        return Problem{.what = fmt::format("“{}” is no number of colours.", text),
+                       .where = {},
+                       .mend = "Give a number, or colours as #9e3f22,#ffffff."};
+    }
+    while (!text.empty()) {
+        const auto comma = std::min(text.find(','), text.size());
+        const auto colour = colourFrom(text.substr(0, comma));
+        if (!colour) return colour.problem();
+        settings.palette.push_back(*colour);
+        text.remove_prefix(std::min(comma + 1, text.size()));
+    }
+    return {};
+}
+
+double largestMiss(const std::vector<Piece>& pieces, const picture::Grey& grey, int level, bool invert,
+                   const Progress& progress) {
+    const Surface surface(grey, level, invert);
+    const Vec2 size{static_cast<double>(grey.width), static_cast<double>(grey.height)};
+    std::vector<const Path*> paths;
+    for (const auto& piece : pieces) {
+        paths.push_back(&piece.outline);
+        for (const auto& opening : piece.openings) paths.push_back(&opening);
+    }
+    std::vector<double> worst(paths.size(), 0);
+    parallelFor(paths.size(), progress, [&](std::size_t i) {
+        const Path& path = *paths[i];
+        for (std::size_t k = 0; k < path.segments.size(); ++k) {
+            const auto& s = path.segments[k];
+            const Vec2 from = path.from(k);
+            for (const double t : {0.25, 0.75}) {
+                const Vec2 p = pointAt(from, s, t);
+                // A shape that runs off the picture ends at its edge, where there is no level line to follow.
+                if (p.x < 1 || p.y < 1 || p.x > size.x - 1 || p.y > size.y - 1) continue;
+                worst[i] = std::max(worst[i], surface.miss(p, perpendicular(tangentAt(from, s, t))));
+            }
+        }
+    });
+    return worst.empty() ? 0 : *std::max_element(worst.begin(), worst.end());
+}
+
 Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSettings& settings, Progress& progress) {
     auto sidesThere = std::async(std::launch::async, [&] { return sidesOf(grey, level); });
     auto lines = levelLines(grey, level - 0.5, settings.invert, progress);
@@ -172,58 +218,13 @@ Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSetti
     return result;
 }
 
-Problem badSetting(std::string what) {
-    return {.what = std::move(what), .where = "trace settings", .mend = "Change the value."};
-}
-
-} // namespace
-
-std::optional<Find> findFrom(std::string_view word) {
-    const auto at = std::find(findWords.begin(), findWords.end(), word);
-    if (at == findWords.end()) return std::nullopt;
-    return static_cast<Find>(at - findWords.begin());
-}
-
-double followOf(const Settings& settings, double pxPerMm) {
-    return settings.followWithin > 0 ? settings.followWithin : std::min(mostFollow, 0.25 / pxPerMm);
-}
-
-Result<void> takeColours(std::string_view text, Settings& settings) {
-    settings.palette.clear();
-    settings.colours = 0;
-    if (!text.starts_with('#')) {
-        const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), settings.colours);
-        if (error == std::errc{} && end == text.data() + text.size() && settings.colours >= 0) return {};
-        return Problem{.what = fmt::format("“{}” is no number of colours.", text),
-                       .where = {},
-                       .mend = "Give a number, or colours as #9e3f22,#ffffff."};
-    }
-    while (!text.empty()) {
-        const auto comma = std::min(text.find(','), text.size());
-        const auto colour = colourFrom(text.substr(0, comma));
-        if (!colour) return colour.problem();
-        settings.palette.push_back(*colour);
-        text.remove_prefix(std::min(comma + 1, text.size()));
-    }
-    return {};
-}
-
-namespace {
-std::optional<Problem> faultIn(const Settings& settings, int width, int height, double pxPerMm) {
-    if (width <= 0 || height <= 0) return Problem{.what = "The picture has no pixels.", .where = {}, .mend = {}};
-    if (!(pxPerMm > 0) || !std::isfinite(pxPerMm)) return badSetting("The picture has no size.");
-    if (settings.level != -1 && (settings.level < 1 || settings.level > 255))
-        return badSetting("The level must be between 1 and 255.");
-    if (settings.above < 0 || settings.above > 255) return badSetting("The lower level must be between 0 and 255.");
-    if (!(settings.lineWidth > 0) || !(settings.leastStep >= 1))
-        return badSetting("Edges need a line width above 0 and a step of 1 at least.");
-    if (!(settings.speck >= 0) || !(settings.followWithin >= 0))
-        return badSetting("Speck size and follow distance cannot be below 0.");
-    if (!(settings.cornersUnder >= 0 && settings.cornersUnder <= 180))
-        return badSetting("The corner angle must be between 0° and 180°.");
-    if (settings.colours < 0 || settings.colours > 64 || settings.palette.size() > 64)
-        return badSetting("A picture is parted into 64 colours at most.");
-    return std::nullopt;
+void append(Traced& to, Traced from) {
+    to.widths.resize(to.pieces.size());
+    from.widths.resize(from.pieces.size());
+    std::move(from.pieces.begin(), from.pieces.end(), std::back_inserter(to.pieces));
+    std::move(from.widths.begin(), from.widths.end(), std::back_inserter(to.widths));
+    to.specksDropped += from.specksDropped;
+    to.largestMiss = std::max(to.largestMiss, from.largestMiss);
 }
 
 PixelSettings inPixels(const Settings& settings, double pxPerMm) {
@@ -235,7 +236,6 @@ PixelSettings inPixels(const Settings& settings, double pxPerMm) {
     return own;
 }
 
-/// From px to mm, counted.
 Result<Traced> finished(Traced traced, double pxPerMm, Progress& progress) {
     if (progress.cancelled()) return Problem::cancelled();
     traced.largestMiss /= pxPerMm;
@@ -248,132 +248,6 @@ Result<Traced> finished(Traced traced, double pxPerMm, Progress& progress) {
     progress.at(1.0);
     return traced;
 }
-} // namespace
-
-namespace {
-
-/// Whole pictures and parts of them, each pixel by the settings that it belongs to: a field for each way of finding, in
-/// which all that is sought that way is dark.
-class Fields {
-public:
-    /// `owner`: which of the settings each pixel belongs to, 0 the base's, else a patch's number from 1.
-    Fields(const picture::Grey& grey, double pxPerMm, const Settings& base, const std::vector<Patch>& patches,
-           std::vector<std::uint8_t> owner)
-        : grey_(grey), pxPerMm_(pxPerMm), owner_(std::move(owner)) {
-        settings_.push_back(&base);
-        for (const auto& patch : patches) settings_.push_back(&patch.settings);
-        if (base.only.empty()) return;
-        for (int y = 0; y < grey.height; ++y)
-            for (int x = 0; x < grey.width; ++x)
-                if (!base.only.contains(Vec2{x + 0.5, grey.height - y - 0.5} / pxPerMm))
-                    owner_[static_cast<std::size_t>(y) * static_cast<std::size_t>(grey.width) +
-                           static_cast<std::size_t>(x)] = nobody;
-    }
-    [[nodiscard]] bool isSought(Find find) const {
-        return std::any_of(settings_.begin(), settings_.end(), [&](const auto* s) { return s->find == find; });
-    }
-    /// The level of the whole picture, for a report.
-    [[nodiscard]] int level() const { return levels_.empty() ? 0 : levels_[0]; }
-
-    [[nodiscard]] picture::Grey of(Find find) {
-        picture::Grey out{grey_.width, grey_.height, std::vector<std::uint8_t>(grey_.values.size(), 255)};
-        for (std::size_t i = 0; i < settings_.size(); ++i) {
-            if (settings_[i]->find != find) continue;
-            Settings own = *settings_[i];
-            own.level = levelIn(i);
-            const auto field = fieldOf(grey_, own);
-            for (std::size_t k = 0; k < owner_.size(); ++k)
-                if (owner_[k] == i) out.values[k] = field.values[k];
-        }
-        return out;
-    }
-    [[nodiscard]] Result<EdgeFields> edges() {
-        const std::vector<std::uint8_t> light(grey_.values.size(), 255);
-        EdgeFields out{
-            {grey_.width, grey_.height, light}, grey_, std::vector<std::uint8_t>(grey_.values.size(), notSought)};
-        for (std::size_t i = 0; i < settings_.size(); ++i) {
-            const Settings& own = *settings_[i];
-            if (own.find != Find::edges) continue;
-            levelIn(i);
-            const double least = std::clamp(own.leastStep, 1.0, 254.0);
-            const auto apart = picture::drawnApart(grey_, own.lineWidth * pxPerMm_, least);
-            if (!apart) return apart.problem();
-            for (std::size_t k = 0; k < owner_.size(); ++k)
-                if (owner_[k] == i) {
-                    out.lines.values[k] = apart->lines.values[k];
-                    out.least[k] = apart->under[k] ? underLine : static_cast<std::uint8_t>(std::lround(least));
-                }
-        }
-        return out;
-    }
-
-private:
-    static constexpr std::uint8_t nobody = 255;
-    /// A level that is to be found is found from the patch's own pixels, unless it is looked through like the whole.
-    int levelIn(std::size_t i) {
-        if (settings_[i]->level != -1) return keep(i, settings_[i]->level);
-        Settings same = *settings_[0];
-        same.only = settings_[i]->only;
-        if (i == 0 || same == *settings_[i]) return keep(i, picture::automaticLevel(picture::histogramOf(grey_)));
-        picture::Grey own;
-        for (std::size_t k = 0; k < owner_.size(); ++k)
-            if (owner_[k] == i) own.values.push_back(grey_.values[k]);
-        return keep(i, picture::automaticLevel(picture::histogramOf(own)));
-    }
-    int keep(std::size_t i, int level) {
-        if (i == 0) levels_.assign(1, level);
-        return level;
-    }
-    const picture::Grey& grey_;
-    double pxPerMm_;
-    std::vector<std::uint8_t> owner_;
-    std::vector<const Settings*> settings_;
-    std::vector<int> levels_;
-};
-
-void append(Traced& to, Traced from) {
-    to.widths.resize(to.pieces.size());
-    from.widths.resize(from.pieces.size());
-    std::move(from.pieces.begin(), from.pieces.end(), std::back_inserter(to.pieces));
-    std::move(from.widths.begin(), from.widths.end(), std::back_inserter(to.widths));
-    to.specksDropped += from.specksDropped;
-    to.largestMiss = std::max(to.largestMiss, from.largestMiss);
-}
-
-Result<Traced> tracedInParts(const picture::Grey& grey, double pxPerMm, const Settings& settings,
-                             const std::vector<Patch>& patches, Progress& progress) {
-    auto owner = patchMap(grey.width, grey.height, pxPerMm, patches);
-    if (!owner) return owner.problem();
-    Fields fields(grey, pxPerMm, settings, patches, std::move(*owner));
-    Traced all;
-    for (const Find find : {Find::areas, Find::outerEdge, Find::strokes, Find::edges}) {
-        if (!fields.isSought(find)) continue;
-        if (progress.cancelled()) return Problem::cancelled();
-        PixelSettings own = inPixels(settings, pxPerMm);
-        own.find = find;
-        own.invert = false;
-        if (find == Find::edges) {
-            const auto sought = fields.edges();
-            if (!sought) return sought.problem();
-            Traced part;
-            traceEdges(*sought, own, own.grainy, part, progress);
-            append(all, std::move(part));
-            continue;
-        }
-        const auto field = fields.of(find);
-        auto part = tracedGrey(field, fieldLevel, own, progress);
-        if (!part) return part;
-        if (find != Find::strokes)
-            part->largestMiss =
-                largestMiss(part->pieces, Surface(field, fieldLevel, false),
-                            {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress);
-        append(all, std::move(*part));
-    }
-    all.level = fields.level();
-    return finished(std::move(all), pxPerMm, progress);
-}
-
-} // namespace
 
 Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings& settings, Progress& progress) {
     if (auto fault = faultIn(settings, grey.width, grey.height, pxPerMm)) return *fault;
@@ -384,9 +258,7 @@ Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings&
     if (!result) return result;
     result->level = level;
     if (settings.find != Find::strokes)
-        result->largestMiss =
-            largestMiss(result->pieces, Surface(grey, level, settings.invert),
-                        {static_cast<double>(grey.width), static_cast<double>(grey.height)}, progress);
+        result->largestMiss = largestMiss(result->pieces, grey, level, settings.invert, progress);
     return finished(std::move(*result), pxPerMm, progress);
 }
 
@@ -395,31 +267,21 @@ Result<Traced> traced(const picture::Picture& picture, double pxPerMm, const Set
     const bool byColour =
         settings.find == Find::colours ||
         std::any_of(patches.begin(), patches.end(), [](const Patch& p) { return p.settings.find == Find::colours; });
-    if (byColour && !patches.empty())
-        return Problem{.what = "Colours cannot be parted into patches.",
-                       .where = {},
-                       .mend = "Trace the colours by themselves, or look for something else in the patches."};
     if (auto fault = faultIn(settings, picture.width, picture.height, pxPerMm)) return *fault;
     for (const auto& patch : patches)
         if (auto fault = faultIn(patch.settings, picture.width, picture.height, pxPerMm)) return *fault;
     if (patches.size() > 200) return Problem{.what = "A picture takes 200 patches at most.", .where = {}, .mend = {}};
-    if (!patches.empty()) return tracedInParts(picture::greyOf(picture), pxPerMm, settings, patches, progress);
-    if (!byColour) return traced(picture::greyOf(picture), pxPerMm, settings, progress);
-    if (settings.only.empty()) {
-        auto result = tracedColours(picture, inPixels(settings, pxPerMm), progress);
-        if (!result) return result;
-        return finished(std::move(*result), pxPerMm, progress);
-    }
-    auto part = picture::freshStep(picture::CleanStep::Kind::crop);
-    part.area = settings.only;
-    const auto cropped = picture::cleaned(picture, {part}, pxPerMm, progress);
-    if (!cropped) return cropped.problem();
-    auto result = tracedColours(cropped->picture, inPixels(settings, pxPerMm), progress);
-    if (!result) return result;
-    auto done = finished(std::move(*result), pxPerMm, progress);
-    if (done)
-        for (auto& piece : done->pieces) piece = transformed(piece, Transform::moved(cropped->low));
-    return done;
+    if (!byColour)
+        return patches.empty() ? traced(picture::greyOf(picture), pxPerMm, settings, progress)
+                               : tracedInParts(picture::greyOf(picture), pxPerMm, settings, patches, progress);
+    auto result = coloursInParts(picture, pxPerMm, settings, patches, progress);
+    if (!result || patches.empty()) return result;
+    auto others = tracedInParts(picture::greyOf(picture), pxPerMm, settings, patches, progress);
+    if (!others) return others;
+    result->level = others->level;
+    result->points += others->points;
+    append(*result, std::move(*others)); // after the layers
+    return result;
 }
 
 } // namespace ferro::trace

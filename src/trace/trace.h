@@ -61,15 +61,16 @@ struct Traced {
     std::vector<Piece> pieces; ///< mm, lower left of the picture at 0,0
     /// Of strokes: the ink's width in mm at each piece's start and at each of its segments' ends.
     std::vector<std::vector<double>> widths;
-    /// Of colours: whose the pieces are, in their order.
+    /// Of colours: whose the pieces are, in their order; what patches found otherwise comes after them.
     struct Layer {
         std::string name;
         Colour colour;
         std::size_t pieces = 0;
     };
     std::vector<Layer> layers;
-    std::vector<Colour> palette; ///< all colours found, the paper's too
-    int level = 0;               ///< the one used
+    std::vector<Colour> palette;                    ///< all colours found, the paper's too
+    std::vector<std::vector<Colour>> patchPalettes; ///< the same of each patch that looks for colours
+    int level = 0;                                  ///< the one used
     std::size_t points = 0;
     std::size_t specksDropped = 0;
     /// mm from the level line in the grey picture, measured on the curves themselves; of strokes from their axis.
@@ -83,8 +84,8 @@ struct Traced {
                                     Progress& progress);
 /// The same of a picture, and by its colours where they are looked for.
 /// `patches`: their areas are looked through by their own settings. What one setting finds to either side of a seam is
-/// one shape, traced once: the seam leaves no mark. Curve settings are those of the whole picture; colours cannot be
-/// parted into patches.
+/// one shape, traced once: the seam leaves no mark. Curve settings are those of the whole picture. Areas of colour
+/// are cut along the patches.
 [[nodiscard]] Result<Traced> traced(const picture::Picture& picture, double pxPerMm, const Settings& settings,
                                     Progress& progress, const std::vector<Patch>& patches = {});
 

@@ -1,9 +1,11 @@
+#include "geometry/combine.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
 #include "geometry/polygons.h"
 #include "support/ink.h"
 #include "support/nearness.h"
 #include "support/page.h"
+#include "trace/accept.h"
 #include "trace/trace.h"
 
 using namespace ferro;
@@ -235,4 +237,57 @@ TEST_CASE("colours: areas painted over each other at random come back where they
             CHECK(std::abs(area) < 0.11 * around / pxPerMm);
         }
     }
+}
+
+TEST_CASE("colours: a patch is left out, looked through for other colours or for something else, cut along its edge") {
+    const auto picture = painted(poster);
+    Progress progress;
+    const auto in = [&](std::vector<trace::Patch> patches, trace::Settings base) {
+        auto out = trace::traced(picture, pxPerMm, base, progress, patches);
+        INFO((out ? "" : out.problem().text()));
+        REQUIRE(out);
+        return *out;
+    };
+    trace::Settings colours, nothing, areas;
+    colours.find = trace::Find::colours, nothing.find = trace::Find::nothing;
+    const Ring right{{40, 0}, {90, 0}, {90, 35}, {40, 35}};
+    const auto whole = in({}, colours), less = in({{right, nothing}}, colours);
+    // What was left out is what lay in it, and neighbours are cut at the same line.
+    double plate = 0, sail = 0;
+    for (const auto* layer : {"red", "dark blue", "yellow"}) {
+        const double before = areaOfLayer(whole, layer), after = areaOfLayer(less, layer);
+        CAPTURE(layer, before, after);
+        CHECK(after < before);
+        (std::string(layer) == "yellow" ? sail : plate) += before - after;
+    }
+    CHECK(sail == Approx(15 * (20 + 14) / 2.0).margin(0.5)); // the sail under 35
+    const auto inside = combinedPieces(less.pieces, {{pathOf(right, true), {}}}, Combine::overlap);
+    REQUIRE(inside);
+    for (const auto& piece : *inside) CHECK(areaOf(piece.outline) < 1e-6);
+    // The other way round: only the patch is looked through for colours, what is round it by its level.
+    const auto part = in({{right, colours}}, areas);
+    CHECK(layersOf(part).find("yellow") != std::string::npos);
+    std::size_t coloured = 0;
+    for (const auto& layer : part.layers) coloured += layer.pieces;
+    REQUIRE(coloured < part.pieces.size());
+    for (std::size_t i = 0; i < part.pieces.size(); ++i)
+        if (const Box box = boundsOf(part.pieces[i]); i < coloured) {
+            CHECK(box.low.x > 39.999);
+            CHECK(box.high.y < 35.001);
+        }
+    CHECK(part.palette.empty());
+    REQUIRE(part.patchPalettes.size() == 1);
+    CHECK(part.patchPalettes[0].size() == 4);
+    // Accepted: a layer for each colour, and one for the rest.
+    const auto added =
+        artwork::withPicture({}, {"poster.png", std::make_shared<const std::string>("x"), picture, {100, 80}}, {0, 0});
+    const auto art = trace::withAccepted(added.artwork, added.ids[0], part, "outlines");
+    REQUIRE(artwork::layerNamed(art, "outlines"));
+    REQUIRE(artwork::layerNamed(art, "yellow"));
+    const auto on = [&](const char* layer) {
+        return std::count_if(art.items.begin(), art.items.end(),
+                             [&](const auto& item) { return item.layer == artwork::layerNamed(art, layer)->id; });
+    };
+    CHECK(on("outlines") == static_cast<std::ptrdiff_t>(part.pieces.size() - coloured));
+    CHECK(on("yellow") == 1);
 }

@@ -80,8 +80,6 @@ TEST_CASE("patches: each is looked through by its own settings, the later over t
     const auto& line = t.pieces[2].outline;
     CHECK_FALSE(line.closed);
     CHECK(t.widths[2][0] == Approx(1).margin(0.1));
-    Progress progress;
-    CHECK_FALSE(trace::traced(pictureOf(grey), pxPerMm, base, progress, {{box(0, 0, 9, 9), finding(Find::colours)}}));
 }
 
 TEST_CASE("trace: only a chosen area, a band of greys, and the rest is as if it were not there") {

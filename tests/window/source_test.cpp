@@ -2,6 +2,7 @@
 #include "window.h"
 
 #include <QFileDialog>
+#include <set>
 
 using namespace ferro;
 using namespace ferro::test;
@@ -70,6 +71,52 @@ TEST_CASE("A colour that was too small to be found is picked from the picture an
     w.click("findAreas");
     CHECK(w.bench()->tool() == app::BenchTool::select);
     CHECK_FALSE(w.find("toolPick")->isVisible());
+}
+
+TEST_CASE("A picture split into colours has a patch of its own: left out, by its level, by its own colours",
+          "[window]") {
+    Window w;
+    w.drop(poster(w.path("poster.png")));
+    w.until([&] { return w.session->tracer().picture() != nullptr; }, "the picture is on the bench");
+    w.settle();
+    auto& tracer = w.session->tracer();
+    w.click("findColours");
+    w.settle();
+    const auto moons = [&] { // pieces in the colour of the moon
+        std::size_t count = 0;
+        REQUIRE(tracer.result());
+        for (const auto& layer : tracer.result()->layers)
+            if (layer.colour.r > 200 && layer.colour.g > 200) count += layer.pieces;
+        return count;
+    };
+    REQUIRE(moons() == 1);
+    const Vec2 low = artwork::boundsOf(*tracer.picture()).low;
+    w.act("viewFitSelection");
+    w.click("toolArea");
+    w.drag(low + Vec2{4, 14}, low + Vec2{18, 28}); // round the moon
+    w.click("areaPatch");
+    w.settle();
+    CHECK(tracer.coloursFound().size() == 2); // a patch begins as the whole is: by colours, its own
+    CHECK(moons() == 1);
+    w.click("findNothing");
+    w.settle();
+    CHECK(moons() == 0);
+    CHECK(tracer.coloursFound().empty());
+    w.click("findAreas");
+    w.settle();
+    const auto result = tracer.result();
+    std::size_t coloured = 0;
+    for (const auto& layer : result->layers) coloured += layer.pieces;
+    REQUIRE(result->pieces.size() > coloured); // the night round the moon, by its level
+    CHECK(w.find<QPushButton>("acceptTrace")->isEnabled());
+    w.click("acceptTrace");
+    w.settle();
+    const auto& art = *w.job().artwork;
+    CHECK(art.items.size() == 1 + result->pieces.size());
+    std::set<std::string> layers;
+    for (const auto& layer : art.layers) layers.insert(layer.name);
+    CHECK(layers.contains("trace"));
+    CHECK(layers.size() >= 3);
 }
 
 TEST_CASE("An export takes the layers that are chosen, in the colours a bureau asks for", "[window]") {

@@ -33,9 +33,17 @@ void Tracer::setSettings(const trace::Settings& settings) {
     Q_EMIT changed();
 }
 
+std::vector<trace::Colour> Tracer::coloursFound() const {
+    if (!result_) return {};
+    const auto at = static_cast<std::size_t>(std::max(patch_, 0));
+    if (patch_ >= 0)
+        return at < result_->patchPalettes.size() ? result_->patchPalettes[at] : std::vector<trace::Colour>{};
+    return result_->palette;
+}
+
 std::vector<trace::Colour> Tracer::colours() const {
     if (!settings().palette.empty()) return settings().palette;
-    return result_ ? result_->palette : std::vector<trace::Colour>{};
+    return coloursFound();
 }
 
 void Tracer::pickColour(Vec2 at) {

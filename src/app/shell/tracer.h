@@ -30,6 +30,8 @@ public:
     /// Areas lie on the sheet.
     [[nodiscard]] const std::vector<trace::Patch>& patches() const { return patches_; }
     [[nodiscard]] int patch() const { return patch_; } ///< -1: the whole
+    /// Those that the last trace found in what `settings` are for.
+    [[nodiscard]] std::vector<trace::Colour> coloursFound() const;
     /// The colours that a picture is split into: those picked, else those found.
     [[nodiscard]] std::vector<trace::Colour> colours() const;
     /// Takes the colour at a place on the sheet along with the others.

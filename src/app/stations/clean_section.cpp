@@ -215,6 +215,8 @@ AreaSection::AreaSection(Session& session) : Section(tr("Parts of the picture"))
 void AreaSection::refresh() {
     const auto& tracer = session_.tracer();
     const bool drawn = !tracer.area().empty();
+    if (drawn && !drawn_) setFolded(false); // what can be done with it is here
+    drawn_ = drawn;
     words_->setText(
         drawn ? tr("An area of %1 × %2 is drawn.")
                     .arg(QString::fromStdString(shown(tracer.area().width(), Measure::length, session_.job().units)),

@@ -42,6 +42,7 @@ public:
 private:
     Session& session_;
     QLabel *words_, *patches_;
+    bool drawn_ = false;
     QPushButton *only_, *crop_, *patch_, *whole_, *drop_, *previous_, *next_;
 };
 

@@ -308,7 +308,7 @@ void SourceSheet::refresh() {
     const auto result = session_.tracer().result();
     bar_->setFacts(session_.tracer().histogram(), s.level == -1 ? (result ? result->level : 128) : s.level,
                    s.level == -1);
-    if (result && s.palette.empty()) offered_ = result->palette;
+    if (result && s.palette.empty()) offered_ = session_.tracer().coloursFound();
     for (const auto& picked : s.palette)
         if (std::find(offered_.begin(), offered_.end(), picked) == offered_.end()) offered_.push_back(picked);
     swatches_->setFacts(offered_, s.palette.empty() ? offered_ : s.palette);
