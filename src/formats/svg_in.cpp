@@ -241,13 +241,17 @@ private:
         static const std::set<std::string_view> known = {"path", "rect",     "circle", "ellipse",
                                                          "line", "polyline", "polygon"};
         if (!known.contains(type)) return notice(fmt::format("Elements of the kind “{}” were left out.", type));
-        auto read = svgShape(node, scale_);
+        std::optional<Problem> broken;
+        auto read = svgShape(node, scale_, &broken);
         if (!read) return notice(fmt::format("{} was left out: {}", svgName(node), read.problem().what));
+        if (broken) notice(fmt::format("{} is spoilt and drawn up to there: {}", svgName(node), broken->text()));
         auto paths = std::move(*read);
         if (!inClip_ && (!style.shown || (!style.filled && !style.stroked))) {
             unpainted_ += style.shown && !paths.empty();
             return;
         }
+        if (!inClip_ && style.stroked && style.marked)
+            notice("Markers at the ends and corners of lines were left out.");
         if (!inClip_ && options_.strokesAsOutlines && style.stroked) {
             if (auto wide = strokeArea(paths, place, style, scale_))
                 put(std::move(*wide), style, layer, svgName(node));
@@ -255,6 +259,7 @@ private:
                 notice(
                     fmt::format("The stroke of {} did not become an outline: {}", svgName(node), wide.problem().what));
             if (!style.filled) return;
+            std::erase_if(paths, [](const Path& p) { return !p.closed && p.segments.size() < 2; }); // fills nothing
         }
         if (!inClip_ && style.stroked && !options_.strokesAsOutlines && !style.dashes.empty())
             notice("Dashed lines came in drawn through: their dashes come with the strokes as outlines.");

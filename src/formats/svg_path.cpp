@@ -32,6 +32,9 @@ public:
         return std::move(paths_);
     }
 
+    /// What was read before the fault.
+    std::vector<Path> before() { return std::move(paths_); }
+
 private:
     Problem bad(std::string what) const {
         return {.what = std::move(what),
@@ -167,6 +170,12 @@ private:
 
 } // namespace
 
-Result<std::vector<Path>> pathsFromSvgData(std::string_view data) { return Reader(data).all(); }
+Result<std::vector<Path>> pathsFromSvgData(std::string_view data, std::optional<Problem>* broken) {
+    Reader reader(data);
+    auto read = reader.all();
+    if (read || !broken) return read;
+    *broken = read.problem();
+    return reader.before();
+}
 
 } // namespace ferro::formats

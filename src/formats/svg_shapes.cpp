@@ -44,10 +44,10 @@ std::vector<Path> roundShape(const pugi::xml_node& node, const SvgScale& scale, 
 
 } // namespace
 
-Result<std::vector<Path>> svgShape(const pugi::xml_node& node, const SvgScale& scale) {
+Result<std::vector<Path>> svgShape(const pugi::xml_node& node, const SvgScale& scale, std::optional<Problem>* broken) {
     const auto type = localName(node);
     if (type == "path") {
-        auto read = pathsFromSvgData(node.attribute("d").value());
+        auto read = pathsFromSvgData(node.attribute("d").value(), broken);
         if (!read) return Problem{.what = read.problem().text(), .where = {}, .mend = {}};
         return read;
     }

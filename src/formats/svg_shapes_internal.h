@@ -28,7 +28,9 @@ struct SvgScale {
 [[nodiscard]] std::string svgName(const pugi::xml_node& node);
 
 /// The lines of a path, rect, circle, ellipse, line, polyline or polygon in its own coordinates; empty where it draws
-/// nothing, a problem where it cannot be read or is of another kind.
-[[nodiscard]] Result<std::vector<Path>> svgShape(const pugi::xml_node& node, const SvgScale& scale);
+/// nothing, a problem where it cannot be read or is of another kind. `broken`: where a path is spoilt, which is drawn
+/// up to there.
+[[nodiscard]] Result<std::vector<Path>> svgShape(const pugi::xml_node& node, const SvgScale& scale,
+                                                 std::optional<Problem>* broken = nullptr);
 
 } // namespace ferro::formats

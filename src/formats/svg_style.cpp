@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <set>
 
 namespace ferro::formats {
 
@@ -77,6 +78,8 @@ void take(SvgStyle& style, double parent, std::string_view name, std::string_vie
         style.joins = value == "round"   ? SvgStyle::Joins::round
                       : value == "bevel" ? SvgStyle::Joins::flat
                                          : SvgStyle::Joins::sharp;
+    else if (name.starts_with("marker"))
+        style.marked = !none;
     else if (name == "stroke-miterlimit")
         style.miterLimit = std::max(1.0, lengthFrom(value, 1).value_or(4));
     else if (name == "stroke-dasharray")
@@ -211,10 +214,15 @@ SvgStyle SvgStyles::of(const pugi::xml_node& element, SvgStyle style) const {
     style.own = {};
     const double parent = style.fontSize;
     const bool clip = localName(element) != "svg" || element.parent().type() == pugi::node_element;
-    for (const char* name : {"display", "visibility", "color", "fill", "stroke", "fill-rule", "clip-rule",
-                             "stroke-width", "stroke-linecap", "stroke-linejoin", "clip-path", "mask", "font-size",
-                             "font-family", "font-weight", "text-anchor", "overflow"})
-        if (const auto attribute = element.attribute(name)) take(style, parent, name, trimmed(attribute.value()));
+    static const std::set<std::string_view> presentation = {
+        "display",         "visibility",       "color",        "fill",        "stroke",
+        "fill-rule",       "clip-rule",        "stroke-width", "font-family", "stroke-linecap",
+        "stroke-linejoin", "stroke-dasharray", "clip-path",    "mask",        "stroke-dashoffset",
+        "font-size",       "font-style",       "font-weight",  "text-anchor", "stroke-miterlimit",
+        "overflow",        "marker-start",     "marker-mid",   "marker-end"};
+    for (const auto& attribute : element.attributes())
+        if (const std::string_view name = attribute.name(); presentation.contains(name))
+            take(style, parent, name, trimmed(attribute.value()));
     std::vector<std::uint32_t> found;
     const auto look = [&](const auto& among, std::string_view key) {
         if (const auto at = among.find(key); at != among.end())

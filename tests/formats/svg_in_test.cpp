@@ -507,4 +507,20 @@ TEST_CASE("svg in: strokes as outlines have the joins, limits and dashes that th
     std::string said;
     area("stroke-dasharray:10 5", false, &said);
     CHECK(said.find("drawn through") != std::string::npos);
+    // As attributes too; what is not drawn is told.
+    formats::SvgOptions options;
+    options.strokesAsOutlines = true;
+    const auto d = formats::drawingFromSvg("<svg width='100mm' height='100mm' viewBox='0 0 100 100'><path d='M10 "
+                                           "10H50' stroke='#000' stroke-width='4' fill='none' "
+                                           "stroke-dasharray='10 10' stroke-dashoffset='5' "
+                                           "marker-end='url(#arrow)'/><path d='M10 50h20v5 X 9' fill='none' "
+                                           "stroke='#000'/></svg>",
+                                           options);
+    REQUIRE(d);
+    REQUIRE(d->items.size() == 2);
+    CHECK(d->items[0].pieces.size() == 3);                         // 5, 10, 5
+    CHECK(boundsOf(d->items[1].pieces[0]).high.y == Approx(50.5)); // up to where it is spoilt
+    REQUIRE(d->notices.size() == 2);
+    CHECK(d->notices[0].text.find("Markers") != std::string::npos);
+    CHECK(d->notices[1].text.find("“X” is no path command") != std::string::npos);
 }
