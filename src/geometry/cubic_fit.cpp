@@ -1,5 +1,7 @@
 #include "geometry/cubic_fit.h"
 
+#include <optional>
+
 namespace ferro {
 
 namespace {
@@ -73,18 +75,27 @@ struct Try {
     Bezier curve;
 };
 
-/// How far a cubic leaves the whole chain, to first order: the foot on the curve instead of a search for it.
+/// How far a cubic leaves the whole chain, to first order: the foot on the curve instead of a search for it. Where that
+/// would be the worst the foot is searched for after all: between two places that are known it may lie elsewhere.
 double leaves(Points p, const Try& tried, double worst) {
     const auto& [some, t, stride, curve] = tried;
     for (std::size_t i = 0, k = 0; stride > 1 && i < p.size(); ++i) {
         while (k + 2 < some.size() && (k + 1) * stride <= i) ++k;
         const std::size_t end = k + 2 < some.size() ? (k + 1) * stride : p.size() - 1;
-        const double at =
+        double at =
             std::lerp(t[k], t[k + 1], static_cast<double>(i - k * stride) / static_cast<double>(end - k * stride));
-        const Vec2 off = curve.at(at) - p[i], slope = curve.slope(at);
-        const double size = dot(slope, slope);
-        const Vec2 away = size > 0 ? off - slope * (dot(off, slope) / size) : off;
-        worst = std::max(worst, length(away));
+        double away = 1e300;
+        for (int step = 0; step < 4; ++step) {
+            const Vec2 off = curve.at(at) - p[i], slope = curve.slope(at);
+            const double size = dot(slope, slope);
+            const double here = length(size > 0 ? off - slope * (dot(off, slope) / size) : off);
+            if (step > 0 && here > 0.9 * away) break;
+            away = here;
+            const double below = size + dot(off, curve.bend(at));
+            if (away <= worst || std::abs(below) < 1e-12) break;
+            at = std::clamp(at - dot(off, slope) / below, 0.0, 1.0);
+        }
+        worst = std::max(worst, away);
     }
     return worst;
 }
@@ -118,13 +129,41 @@ double oneCubic(Points p, Vec2 into, Vec2 out, double tolerance, Try& tried) {
     return worst > tolerance ? worst : leaves(p, tried, worst);
 }
 
+/// One step to the handles that leave the points least, square to the curve: what lies along it is no error, and
+/// counting it as one is what makes the least squares above so slow to settle (tangent distance minimisation: Wang,
+/// Pottmann & Liu, ACM TOG 2006). None when the points do not say.
+std::optional<Bezier> nearer(Points p, const std::vector<double>& t, const Bezier& curve, Vec2 into, Vec2 out) {
+    double c00 = 0, c01 = 0, c11 = 0, x0 = 0, x1 = 0;
+    for (std::size_t i = 1; i + 1 < p.size(); ++i) {
+        const double u = 1 - t[i];
+        const Vec2 square = perpendicular(unit(curve.slope(t[i])));
+        const double left = dot(into, square) * 3 * u * u * t[i], right = -dot(out, square) * 3 * u * t[i] * t[i];
+        const double off = dot(p[i] - curve.at(t[i]), square);
+        c00 += left * left, c01 += left * right, c11 += right * right;
+        x0 += left * off, x1 += right * off;
+    }
+    // A little stiff, for points on which one of the handles hardly shows.
+    const double stiff = 1e-3 * (c00 + c11);
+    c00 += stiff, c11 += stiff;
+    const double determinant = c00 * c11 - c01 * c01, size = distance(curve.a, curve.d);
+    if (!(determinant > 0)) return std::nullopt;
+    const double reachA = dot(curve.b - curve.a, into) + (x0 * c11 - x1 * c01) / determinant,
+                 reachD = dot(curve.d - curve.c, out) + (c00 * x1 - c01 * x0) / determinant;
+    if (!(reachA > 1e-3 * size) || !(reachD > 1e-3 * size) || reachA > 3 * size + 1 || reachD > 3 * size + 1)
+        return std::nullopt;
+    return Bezier{curve.a, curve.a + into * reachA, curve.d - out * reachD, curve.d};
+}
+
 /// Good enough is not yet the best: a fit that stops there lies to one side of its points.
 Segment settled(Points p, Vec2 into, Vec2 out, double tolerance, Try& tried) {
     const Bezier first = tried.curve;
-    for (int round = 0; round < 2 && !tried.some.empty(); ++round) {
+    for (int round = 0; round < 4 && !tried.some.empty(); ++round) {
         reparametrise(tried.some, tried.t, tried.curve);
-        tried.curve = leastSquares(tried.some, tried.t, into, out);
+        const auto next = nearer(tried.some, tried.t, tried.curve, into, out);
+        if (!next) break;
+        tried.curve = *next;
     }
+    for (int round = 0; round < 2 && !tried.some.empty(); ++round) reparametrise(tried.some, tried.t, tried.curve);
     const bool better = leaves(p, tried, farthest(tried.some, tried.t, tried.curve)) <= tolerance;
     const Bezier& best = better ? tried.curve : first;
     return Segment::cubic(best.b, best.c, best.d);
