@@ -181,7 +181,10 @@ Result<std::vector<Piece>> combinedPieces(const std::vector<Piece>& first, const
     rebuilder.index();
     std::vector<Path> paths;
     for (const auto& ring : *rings) {
-        if (std::abs(areaOf(ring)) < 1e-6) continue; // what rounding leaves between two that share an edge
+        // What rounding leaves between two that share an edge, and chords between two arcs that do.
+        double around = 0;
+        for (std::size_t i = 0; i < ring.size(); ++i) around += distance(ring[i], ring[(i + 1) % ring.size()]);
+        if (std::abs(areaOf(ring)) < std::max(1e-6, chordError * around / 2)) continue;
         Path path = rebuilder.rebuilt(ring);
         if (!path.segments.empty()) paths.push_back(std::move(path));
     }

@@ -150,8 +150,6 @@ Path reversed(const Path& path) {
 
 Path wound(Path path, bool ccw) { return path.closed && (areaOf(path) > 0) != ccw ? reversed(path) : path; }
 
-namespace {} // namespace
-
 Path transformed(const Path& path, const Transform& by) {
     Path out{by(path.start), {}, path.closed};
     out.segments.reserve(path.segments.size());

@@ -312,8 +312,10 @@ public:
     Mended finished() {
         Artwork out = art_;
         out.items.clear();
-        std::map<artwork::GroupId, std::size_t> members;
+        std::map<artwork::GroupId, std::size_t> members, before; // a group's own items and groups
+        for (const auto& group : art_.groups) ++members[group.parent], ++before[group.parent];
         for (std::size_t i = 0; i < art_.items.size(); ++i) {
+            ++before[art_.items[i].group];
             if (spent_[i]) continue;
             out.items.push_back(art_.items[i]);
             auto& item = out.items.back();
@@ -323,10 +325,19 @@ public:
             item.leaf = artwork::leafOf(transformed(*made_[i], *back));
             if (!artwork::shapeOf(art_.items[i])->piece.outline.closed) item.name = "outline";
         }
-        // A group of one is none.
-        for (auto& item : out.items)
-            if (item.group && members[item.group] == 1) item.group = {};
-        std::erase_if(out.groups, [&](const artwork::Group& g) { return members[g.id] == 1; });
+        // A group of which one is left is none: that goes up to the group round it.
+        for (const auto& group : art_.groups) {
+            if (members[group.id] != 1 || before[group.id] == 1) continue;
+            const auto at = std::find_if(out.groups.begin(), out.groups.end(),
+                                         [&](const artwork::Group& g) { return g.id == group.id; });
+            const auto up = at->parent; // as it is by now
+            out.groups.erase(at);
+            for (auto& item : out.items)
+                if (item.group == group.id) item.group = up;
+            for (auto& inner : out.groups)
+                if (inner.parent == group.id) inner.parent = up;
+        }
+        artwork::dropEmptyGroups(out);
         std::string did = fmt::format("{} lines joined into {} outlines", joined_, outlines_);
         if (openings_) did += fmt::format(", {} of all outlines are openings now", openings_);
         return {std::move(out), joined_ + openings_, joined_ + openings_ ? did : "nothing to join"};

@@ -202,6 +202,16 @@ std::vector<Proposal> proposals(const artwork::Artwork& artwork, std::span<const
     findAmongCircles(outlines, tolerance, out);
     findAmongRectangles(outlines, tolerance, out);
     findAmongOpenings(outlines, tolerance, out);
+    // What is hardly larger than the tolerance could become anything, or nothing.
+    std::map<std::pair<artwork::ItemId, int>, double> areas;
+    for (const auto& o : outlines)
+        if (o.path.closed) areas[{o.item->id, o.opening}] = areaOf(o.path);
+    std::erase_if(out, [&](const Proposal& p) {
+        const auto at = areas.find({p.item, p.opening});
+        if (at == areas.end()) return false;
+        const double share = areaOf(p.becomes) / at->second;
+        return !(share > 0.5 && share < 2);
+    });
     return out;
 }
 
@@ -213,11 +223,11 @@ artwork::Artwork withTruedUp(const artwork::Artwork& artwork, std::span<const Pr
             const auto back = item.place.inverse();
             if (!back) break;
             Piece piece = artwork::shapeOf(item)->piece;
-            const Path own = transformed(p.becomes, *back);
-            if (p.opening < 0)
-                piece.outline = own;
-            else if (p.opening < static_cast<int>(piece.openings.size()))
-                piece.openings[static_cast<std::size_t>(p.opening)] = own;
+            if (p.opening >= static_cast<int>(piece.openings.size())) continue;
+            Path& was = p.opening < 0 ? piece.outline : piece.openings[static_cast<std::size_t>(p.opening)];
+            Path own = transformed(p.becomes, *back);
+            // Of a mirrored item the sheet has it the other way round.
+            was = own.closed ? wound(std::move(own), areaOf(was) > 0) : std::move(own);
             item.leaf = artwork::leafOf(std::move(piece));
         }
     return out;

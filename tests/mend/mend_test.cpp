@@ -318,3 +318,24 @@ TEST_CASE("audit: stretches that two lines or arcs share are found and one of th
     REQUIRE(middle);
     CHECK(middle->artwork.items.size() == 3);
 }
+
+TEST_CASE("chain: of a group whose lines become one outline that is left, in the group round it") {
+    const auto loose = drawn(paths("M0 0L10 0 M10 0L10 10 M10 10L0 0 M50 0L60 5 M70 0L80 5 M90 0L99 0"));
+    artwork::Ids ids;
+    for (const auto& item : loose.items) ids.push_back(item.id);
+    auto grouped = artwork::withGrouped(loose, {ids[0], ids[1], ids[2]}, "triangle");
+    REQUIRE(grouped);
+    grouped = artwork::withGrouped(*grouped, {ids[0], ids[3]}, "around"); // the groups of both, and what is single
+    REQUIRE(grouped);
+    grouped = artwork::withGrouped(*grouped, {ids[4], ids[5]}, "other");
+    REQUIRE(grouped);
+    REQUIRE(grouped->groups.size() == 3);
+    const auto made = mend::withOutlines(*grouped, ids, 0.01);
+    REQUIRE(made.artwork.items.size() == 4);
+    std::map<std::string, int> members;
+    for (const auto& group : made.artwork.groups) {
+        CHECK(group.parent.value == 0);
+        for (const auto& item : made.artwork.items) members[group.name] += item.group == group.id;
+    }
+    CHECK(members == std::map<std::string, int>{{"around", 2}, {"other", 2}});
+}

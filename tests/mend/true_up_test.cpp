@@ -215,3 +215,28 @@ TEST_CASE("true up: openings go with the symmetry of the piece they are in", "[p
         CHECK(mend::proposals(mend::withTruedUp(art, found), {}, 0.1).empty());
     }
 }
+
+TEST_CASE("true up: what is hardly larger than the tolerance is let be, mirrored pieces keep their openings open") {
+    // A third of a millimetre across, anything within half a millimetre: none becomes nothing, or another.
+    const auto tiny = drawn({{wobbled({{0, 0}, {0.3, 0}, {0.2, 0.1}}, 0.02, 1), {}},
+                             {wobbled({{2, 0}, {2.06, 0}, {2.06, 0.4}, {2, 0.4}}, 0.004, 2), {}},
+                             {wobbled({{4, 0}, {4.4, 0}, {4.4, 0.4}, {4, 0.4}}, 0.004, 3), {}}});
+    for (const auto& p : mend::proposals(tiny, {}, 0.5)) {
+        const double was = areaOf(artwork::placed(*artwork::find(tiny, p.item)).outline);
+        CAPTURE(p.what);
+        CHECK(areaOf(p.becomes) / was == Approx(1).margin(0.5));
+    }
+    // On the sheet a mirrored piece runs the other way round.
+    Piece plate{pathOf({{0, 0}, {60.04, 0}, {60, 40}, {0.03, 40}}, true),
+                {reversed(pathOf({{20, 10}, {40, 10.03}, {40, 30}, {20, 30.02}}, true))}};
+    auto art = drawn({plate});
+    const auto mirrored = artwork::withTransformed(art, {art.items[0].id}, Transform::scaled(-1, 1));
+    REQUIRE(mirrored);
+    const auto found = mend::proposals(*mirrored, {}, 0.1);
+    REQUIRE(found.size() == 2);
+    const auto made = mend::withTruedUp(*mirrored, found);
+    const Piece now = artwork::placed(made.items[0]);
+    CHECK(std::abs(areaOf(now.outline)) == Approx(60.02 * 40).margin(2));
+    REQUIRE(now.openings.size() == 1);
+    CHECK(areaOf(now.openings[0]) * areaOf(now.outline) < 0);
+}

@@ -1,8 +1,8 @@
 #include "job/job_file.h"
+#include "support/sound.h"
 #include "window.h"
 
 #include <random>
-#include <set>
 
 using namespace ferro;
 using test::Window;
@@ -11,23 +11,9 @@ namespace {
 
 /// What must hold whatever a person does.
 void mustBeSound(Window& w) {
-    const auto& art = *w.job().artwork;
-    std::set<std::uint32_t> ids;
-    for (const auto& layer : art.layers) CHECK(ids.insert(layer.id.value).second);
-    for (const auto& group : art.groups) CHECK(ids.insert(group.id.value).second);
-    for (const auto& item : art.items) {
-        CHECK(ids.insert(item.id.value).second);
-        CHECK(artwork::find(art, item.layer));
-        CHECK(item.place.determinant() != 0);
-        if (const auto* shape = artwork::shapeOf(item)) {
-            const Box box = boundsOf(shape->piece);
-            CHECK((std::isfinite(box.low.x) && std::isfinite(box.high.y)));
-            if (shape->piece.outline.closed && shape->piece.outline.segments.size() > 1)
-                for (const auto& opening : shape->piece.openings)
-                    CHECK(areaOf(opening) * areaOf(shape->piece.outline) <= 0);
-        }
-    }
-    for (const auto id : w.session->selection()) CHECK(artwork::find(art, id)); // nothing chosen that is gone
+    test::mustBeSound(*w.job().artwork);
+    for (const auto id : w.session->selection())
+        CHECK(artwork::find(*w.job().artwork, id)); // nothing chosen that is gone
 }
 
 constexpr const char* actions[] = {
