@@ -99,20 +99,4 @@ std::vector<int> parentsOf(const std::vector<Path>& paths) {
     return parents;
 }
 
-std::vector<int> depthsOf(const std::vector<Piece>& pieces) {
-    std::vector<Outline> outlines;
-    outlines.reserve(pieces.size());
-    for (const auto& piece : pieces) outlines.push_back(outlineOf(piece.outline));
-    std::vector<Box> boxes;
-    for (const auto& o : outlines) boxes.push_back(o.box);
-    const SpatialIndex index(boxes);
-    std::vector<int> depth(pieces.size(), 0);
-    for (std::size_t i = 0; i < pieces.size(); ++i)
-        for (const std::size_t k : index.meeting({outlines[i].ring.front(), outlines[i].ring.front()}))
-            if (k != i && pieces[k].outline.closed && outlines[k].box.contains(outlines[i].box) &&
-                outlines[k].area > outlines[i].area && contains(outlines[k].ring, outlines[i].ring.front()))
-                ++depth[i];
-    return depth;
-}
-
 } // namespace ferro

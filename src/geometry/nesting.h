@@ -13,7 +13,4 @@ namespace ferro {
 /// For each closed path the index of the smallest one round it, -1 for none; open paths neither lie round nor in one.
 [[nodiscard]] std::vector<int> parentsOf(const std::vector<Path>& paths);
 
-/// For each piece how many other pieces' outlines lie round it.
-[[nodiscard]] std::vector<int> depthsOf(const std::vector<Piece>& pieces);
-
 } // namespace ferro

@@ -160,3 +160,72 @@ TEST_CASE("reports: text and bridges say what was made, in numbers that hold") {
     }
     CHECK(report(shell.run("bridge sign.ferro --look --json"))["dropOuts"].empty());
 }
+
+TEST_CASE("reports: info tells all that a job's steps are set to, what a program holds, in words and as JSON") {
+    const Shell shell;
+    shouldBe(shell.run("new row.ferro --machine mill-600 --material birch-ply --stock 300 200 6 --name Row"), 0);
+    shouldBe(
+        shell.run("edit row.ferro rectangle 40 40 120 80 cut + circle 60 60 8 holes + step drill Pegs drill-8 + set "
+                  "Pegs layers=holes + step outline Edges end-6 + set Edges feed=900 layers=cut + group all plates + "
+                  "lock layer:holes "
+                  "on"),
+        0);
+    const auto job = report(shell.run("info row.ferro --json"));
+    CHECK(job["name"] == "Row");
+    CHECK(job["stock"]["width"] == 300);
+    REQUIRE(job["steps"].size() == 2);
+    CHECK(job["steps"][0]["kind"] == "drill");
+    CHECK(job["steps"][0]["layers"] == json::array({"holes"}));
+    CHECK(job["steps"][1]["name"] == "Edges");
+    CHECK(job["steps"][1]["feed"] == 900);
+    CHECK(job["steps"][1]["role"].is_string());
+    REQUIRE(job["items"].size() == 2);
+    CHECK(job["items"][0]["group"].get<int>() > 0);
+    CHECK(job["items"][1]["locked"] == true);
+    const auto words = shell.run("info row.ferro");
+    shouldBe(words, 0);
+    for (const char* line : {"name: Row\n", "steps: 2\n", "items: 2\n"})
+        CHECK(words.out.find(line) != std::string::npos);
+    // The program that it comes to.
+    shouldBe(shell.run("write row.ferro -o out"), 0);
+    const auto program = report(shell.run("info out/Row.nc --json"));
+    CHECK(program["kind"] == "program");
+    CHECK(program["moves"].get<int>() > 10);
+    CHECK(program["lines"].get<int>() >= program["moves"].get<int>());
+    write(shell, "torn.nc", "G21\\nG1 X10 Y\\n");
+    const auto torn = shell.run("info torn.nc");
+    shouldBe(torn, 1);
+    CHECK(torn.errors.find("torn.nc") != std::string::npos);
+}
+
+TEST_CASE("verbs on the command line: points thinned, texts changed, a design's ground cut instead of it") {
+    const Shell shell;
+    shouldBe(shell.run("new sign.ferro --machine laser-700 --material poplar --stock 300 200 3 --name Sign"), 0);
+    shouldBe(shell.run("edit sign.ferro text FERRY 20 30 40 layer=letters"), 0);
+    const auto items = [&] { return report(shell.run("info sign.ferro --json"))["items"]; };
+    const auto before = items();
+    const int group = before[0]["group"].get<int>();
+    shouldBe(shell.run("edit sign.ferro text-change " + std::to_string(group) + " BOSS height=15"), 0);
+    const auto changed = items();
+    CHECK(changed.size() == 4);
+    CHECK(changed[0]["bounds"]["height"].get<double>() == Approx(15).epsilon(0.03));
+    CHECK(changed[0]["bounds"]["y"].get<double>() == Approx(before[0]["bounds"]["y"].get<double>()).margin(0.5));
+    const auto points = [](const json& all) {
+        int sum = 0;
+        for (const auto& item : all) sum += item["points"].get<int>();
+        return sum;
+    };
+    shouldBe(shell.run("edit sign.ferro thin all 0.2"), 0);
+    CHECK(points(items()) < points(changed));
+    shouldBe(shell.run("edit sign.ferro negative layer:letters 10"), 0);
+    const auto ground = items();
+    REQUIRE(ground.size() >= 1);
+    int openings = 0;
+    double wide = 0;
+    for (const auto& item : ground)
+        openings += item["openings"].get<int>(), wide = std::max(wide, item["bounds"]["width"].get<double>());
+    CHECK(openings >= 4); // four letters are cut out of it
+    CHECK(wide > 10 + changed[3]["bounds"]["x"].get<double>() - changed[0]["bounds"]["x"].get<double>());
+    CHECK(shell.run("edit sign.ferro text-change 999 WAVE").exit != 0);
+    CHECK(shell.run("edit sign.ferro thin all -1").exit != 0);
+}

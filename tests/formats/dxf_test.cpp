@@ -387,3 +387,75 @@ TEST_CASE("dxf in: dimensions, leaders and the texts of blocks are labels: they 
     CHECK(near(notes.low, {0, -10}));              // the dimension's lines
     CHECK(notes.high.y == Approx(12).margin(0.2)); // the leader, the number of the plate
 }
+
+TEST_CASE("dxf in: the boundaries of a hatch are outlines, whatever they are made of, whichever way round") {
+    const auto hatch = [](std::string_view loop) {
+        return fmt::format(
+            "0 HATCH 8 fill 10 0 20 0 30 0 210 0 220 0 230 1 2 SOLID 70 1 71 0 91 1 {} 97 0 75 0 76 1 98 0", loop);
+    };
+    const auto paths = [&](std::string_view loop) {
+        const auto drawing = read(file(hatch(loop)));
+        std::vector<Path> out;
+        for (const auto& item : drawing.items) {
+            CHECK(item.layer == "fill");
+            CHECK(item.name == "hatch boundary");
+            out.push_back(item.pieces.at(0).outline);
+        }
+        return out;
+    };
+    // As a polyline: a slot with two half turns.
+    const auto slot = paths("92 2 72 1 73 1 93 4 10 0 20 0 42 0 10 20 20 0 42 1 10 20 20 6 42 0 10 0 20 6 42 1");
+    REQUIRE(slot.size() == 1);
+    CHECK(slot[0].closed);
+    CHECK(std::abs(areaOf(slot[0])) == Approx(120 + 9 * pi));
+    // As edges: a half moon of a line and an arc, the arc told either way round.
+    for (const int ccw : {1, 0}) {
+        const auto moon = paths(fmt::format("92 1 93 2 72 1 10 -5 20 0 11 5 21 0 72 2 10 0 20 0 40 5 50 {} 51 {} 73 {}",
+                                            ccw ? 0 : -180, ccw ? 180 : 0, ccw));
+        REQUIRE(moon.size() == 2);
+        CHECK(lengthOf(moon[0]) == Approx(10));
+        CHECK(lengthOf(moon[1]) == Approx(5 * pi));
+        CHECK(boundsOf(moon[1]).high.y == Approx(5));
+        CHECK(boundsOf(moon[1]).low.y == Approx(0).margin(1e-6));
+    }
+    // Half an ellipse, and a spline of the first degree.
+    const auto bow = paths("92 1 93 1 72 3 10 0 20 0 11 8 21 0 40 0.5 50 0 51 180 73 1");
+    REQUIRE(bow.size() == 1);
+    CHECK(boundsOf(bow[0]).width() == Approx(16).margin(0.01));
+    CHECK(boundsOf(bow[0]).high.y == Approx(4).margin(0.01));
+    const auto spline =
+        paths("92 1 93 1 72 4 94 1 73 0 74 0 95 5 96 3 40 0 40 0 40 1 40 2 40 2 10 0 20 0 10 10 20 0 10 10 20 7");
+    REQUIRE(spline.size() == 1);
+    CHECK(lengthOf(spline[0]) == Approx(17));
+}
+
+TEST_CASE("dxf in: colours by their index, long texts in parts, what stands in space is told") {
+    const auto colour = [](int index) {
+        const auto drawing = read(file("0 LINE 8 a 10 0 20 0 11 1 21 1", "", "9 $INSUNITS 70 4",
+                                       fmt::format("0 LAYER 2 a 70 0 62 {}", index)));
+        REQUIRE(drawing.looks.size() == 1);
+        return drawing.looks[0].colour;
+    };
+    CHECK(colour(5) == "#0000ff");
+    CHECK(colour(10) == "#ff0000"); // the first of the hues, full
+    CHECK(colour(90) == "#00ff00");
+    CHECK(colour(170) == "#0000ff");
+    CHECK(colour(11) == "#ff8080"); // and pale
+    CHECK(colour(14) == "#800000"); // darker
+    CHECK(colour(250) == "#333333");
+    CHECK(colour(255) == "#ffffff");
+    const auto boxOf = [](const Drawing& drawing) {
+        Box box;
+        for (const auto& item : drawing.items)
+            for (const auto& piece : item.pieces) box.take(boundsOf(piece));
+        return box;
+    };
+    const auto whole = boxOf(read(file("0 MTEXT 8 t 10 0 20 0 40 5 71 7 1 HERONHERON"))),
+               parts = boxOf(read(file("0 MTEXT 8 t 10 0 20 0 40 5 71 7 3 HERON 1 HERON")));
+    CHECK(parts.width() == Approx(whole.width()));
+    const auto space = read(file("0 CIRCLE 8 a 10 0 20 0 40 5 210 1 220 0 230 0 0 LWPOLYLINE 8 a 90 2 70 0 210 0 220 "
+                                 "1 230 0 10 0 20 0 10 5 20 5 0 LINE 8 a 10 0 20 0 11 1 21 1 0 TRACE 8 a 10 0 20 0 11 "
+                                 "10 21 0 12 0 22 5 13 10 23 5"));
+    CHECK(space.items.size() == 2); // the line, the trace
+    CHECK(said(space).find("2 × standing in space") != std::string::npos);
+}

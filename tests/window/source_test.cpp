@@ -25,17 +25,6 @@ QString poster(const QString& file) {
     return file;
 }
 
-/// Answers what opens while `answer` says true to nothing; ends with the program's own wait.
-template<class Answer> void answering(Window& w, const Answer& answer, const std::function<void()>& act) {
-    QTimer look;
-    QObject::connect(&look, &QTimer::timeout, w.main.get(), [&] {
-        if (auto* modal = QApplication::activeModalWidget()) answer(modal);
-    });
-    look.start(30);
-    act();
-    QCoreApplication::processEvents();
-}
-
 } // namespace
 
 TEST_CASE("A colour that was too small to be found is picked from the picture and gets its own layer", "[window]") {
@@ -158,4 +147,91 @@ TEST_CASE("An export takes the layers that are chosen, in the colours a bureau a
     REQUIRE(back->items.size() == 1);
     REQUIRE(back->items[0].pieces.size() == 1);
     CHECK(std::abs(areaOf(back->items[0].pieces[0].outline)) == Approx(pi * 64).epsilon(1e-6));
+}
+
+TEST_CASE("source: only an area is traced, patches are walked through, what finds nothing says so") {
+    Window w;
+    w.drop(poster(w.path("poster.png")));
+    w.until([&] { return w.session->tracer().picture() != nullptr; }, "the picture is on the bench");
+    w.settle();
+    auto& tracer = w.session->tracer();
+    w.click("findColours");
+    w.settle();
+    const auto whole = tracer.result()->pieces.size();
+    const Vec2 low = artwork::boundsOf(*tracer.picture()).low;
+    const auto draw = [&](Vec2 from, Vec2 to) {
+        w.click("toolArea");
+        w.drag(low + from, low + to);
+    };
+    w.act("viewFitSelection");
+    draw({4, 14}, {18, 28}); // round the moon
+    w.click("areaOnly");
+    w.settle();
+    CHECK(tracer.result()->pieces.size() < whole);
+    for (const auto& piece : tracer.result()->pieces) CHECK(boundsOf(piece).high.x < low.x + 19);
+    w.click("areaWhole");
+    w.settle();
+    CHECK(tracer.result()->pieces.size() == whole);
+    draw({4, 14}, {18, 28});
+    w.click("areaPatch");
+    draw({2, 2}, {38, 8});
+    w.click("areaPatch");
+    w.settle();
+    REQUIRE(tracer.patches().size() == 2);
+    CHECK(tracer.patch() == 1);
+    CHECK_FALSE(w.find<QPushButton>("patchNext")->isEnabled());
+    w.click("findNothing");
+    w.click("patchPrevious");
+    CHECK(tracer.patch() == 0);
+    CHECK(tracer.settings().find == trace::Find::colours); // each has its own
+    w.click("patchPrevious");
+    CHECK(tracer.patch() == -1);
+    CHECK(w.find<QLabel>("patchWords")->text() == "Settings: whole picture");
+    CHECK_FALSE(w.find<QPushButton>("patchPrevious")->isEnabled());
+    w.click("patchNext");
+    w.click("patchDrop");
+    w.click("patchNext");
+    CHECK(tracer.settings().find == trace::Find::nothing);
+    w.click("patchDrop");
+    CHECK(tracer.patches().empty());
+    CHECK_FALSE(w.find("findNothing")->isVisible()); // that is for patches
+    trace::Settings dark;
+    dark.level = 1;
+    tracer.setSettings(dark);
+    w.settle();
+    w.act("jobAcceptTrace");
+    CHECK(w.message().contains("found nothing"));
+    CHECK(w.job().artwork->items.size() == 1);
+}
+
+TEST_CASE("source: a large picture shows its clean-up on a small copy first, and comes to the same in full") {
+    Window w;
+    QImage image(2600, 1800, QImage::Format_Grayscale8);
+    image.setDotsPerMeterX(10'000);
+    image.setDotsPerMeterY(10'000);
+    image.fill(QColor(230, 230, 230));
+    QPainter painter(&image);
+    painter.fillRect(300, 300, 1200, 900, QColor(60, 60, 60));
+    painter.end();
+    w.session->addPicture("wall.png", [&] {
+        QByteArray bytes;
+        QBuffer buffer(&bytes);
+        buffer.open(QIODevice::WriteOnly);
+        image.save(&buffer, "PNG");
+        return bytes;
+    }());
+    w.until([&] { return w.session->tracer().picture() != nullptr; }, "the picture is on the bench");
+    w.settle();
+    auto& tracer = w.session->tracer();
+    auto smooth = picture::freshStep(picture::CleanStep::Kind::smooth);
+    smooth.amount = 0.4;
+    auto invert = picture::freshStep(picture::CleanStep::Kind::invert);
+    tracer.cleanUp({smooth, invert}, 0);
+    w.settle();
+    CHECK_FALSE(tracer.look()); // the small copy has made way for the whole
+    REQUIRE(tracer.cleanSteps().size() == 2);
+    const auto& leaf = *artwork::pictureOf(*tracer.picture());
+    CHECK(leaf.picture.width == 2600);
+    CHECK(picture::greyOf(leaf.picture).at(600, 600) == 195); // 60, turned round
+    CHECK(picture::greyOf(leaf.picture).at(100, 100) == 25);
 }

@@ -143,6 +143,17 @@ private:
     std::shared_ptr<TemporaryFolder> folder_;
 };
 
+/// Answers what opens while `answer` says true to nothing; ends with the program's own wait.
+template<class Answer> void answering(Window& w, const Answer& answer, const std::function<void()>& act) {
+    QTimer look;
+    QObject::connect(&look, &QTimer::timeout, w.main.get(), [&] {
+        if (auto* modal = QApplication::activeModalWidget()) answer(modal);
+    });
+    look.start(30);
+    act();
+    QCoreApplication::processEvents();
+}
+
 inline bool like(QColor a, QColor b, int within = 40) {
     return std::abs(a.red() - b.red()) <= within && std::abs(a.green() - b.green()) <= within &&
            std::abs(a.blue() - b.blue()) <= within;
