@@ -366,7 +366,29 @@ private:
             joined.push_back(std::move(line));
         }
         lines = std::move(joined);
+        for (auto& line : lines)
+            if (!line.closed)
+                for (int end = 0; end < 2; ++end) {
+                    trim(line.points);
+                    std::reverse(line.points.begin(), line.points.end());
+                }
         lead(lines);
+    }
+    /// A line that runs across itself with its last few points ends where it does.
+    static void trim(Ring& points) {
+        constexpr std::size_t few = 8;
+        const std::size_t n = points.size();
+        for (std::size_t k = n > few + 1 ? n - few - 1 : 0; k + 1 < n; ++k)
+            for (std::size_t i = 0; i + few < k; ++i) {
+                const Vec2 a = points[k], u = points[k + 1] - a, b = points[i], v = points[i + 1] - b;
+                const double sine = cross(u, v);
+                if (sine == 0) continue;
+                const double t = cross(b - a, v) / sine, s = cross(b - a, u) / sine;
+                if (t < 0 || t > 1 || s < 0 || s > 1) continue;
+                points.resize(k + 1);
+                points.push_back(a + u * t);
+                return;
+            }
     }
 
     /// Goes on with more points, straight over what lies between.

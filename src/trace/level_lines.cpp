@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 
+#include <array>
 #include <bit>
 #include <cstring>
 
@@ -78,28 +79,46 @@ public:
         if (!inside(x0, y0) || !inside(x1, y1)) return 0.5;
         const double a = at(x0, y0), b = at(x1, y1);
         const double straight = a / (a - b);
-        if (!inside(x0 - 2 * dx, y0 - 2 * dy) || !inside(x1 + 2 * dx, y1 + 2 * dy)) return straight;
         // A pixel's grey is the share of it that is covered. Where the greys are level two pixels to either side, the
         // covers between add up to where the edge lies, whichever way it runs (Tabatabai & Mitchell 1984); the line
         // between two greys does not: it is up to a twelfth of a pixel off. Another level than the middle of the two
-        // sides is a shift by the slope.
-        const double before = at(x0 - 2 * dx, y0 - 2 * dy), beforeIt = at(x0 - dx, y0 - dy),
-                     afterIt = at(x1 + dx, y1 + dy), after = at(x1 + 2 * dx, y1 + 2 * dy);
-        const double contrast = before - after;
-        if (before * after >= 0 || std::abs(before - beforeIt) > even * std::abs(contrast) ||
-            std::abs(after - afterIt) > even * std::abs(contrast)) {
-            const auto band = a > 0 ? shareOfBand(x0, y0, -dx, -dy, 1) : shareOfBand(x1, y1, dx, dy, 1);
-            const auto gap = a > 0 ? shareOfBand(x1, y1, dx, dy, -1) : shareOfBand(x0, y0, -dx, -dy, -1);
-            if (!band && !gap) return straight;
-            // Both are measured from their own pixel of the two, away from the other.
-            const double own = band ? *band : *gap;
-            const bool fromFirst = band ? a > 0 : a <= 0;
-            return std::clamp(fromFirst ? own : 1 - own, straight - 0.3, straight + 0.3);
+        // sides is a shift by as much of the edge's own width; near one side's grey it is crossed a pixel beside it.
+        for (const int aside : {0, 1, -1}) {
+            std::array<double, 6> v{};
+            if (!inside(x0 - (2 + aside) * dx, y0 - (2 + aside) * dy) ||
+                !inside(x0 + (3 - aside) * dx, y0 + (3 - aside) * dy))
+                continue;
+            for (int k = 0; k < 6; ++k)
+                v[static_cast<std::size_t>(k)] = at(x0 + (k - 2 - aside) * dx, y0 + (k - 2 - aside) * dy);
+            const double contrast = v[0] - v[5];
+            if (v[0] * v[5] >= 0 || std::abs(v[0] - v[1]) > even * std::abs(contrast) ||
+                std::abs(v[5] - v[4]) > even * std::abs(contrast))
+                continue;
+            // In pixels, from 1.5 before the middle of the first.
+            const double covered = (v[1] + v[2] + v[3] + v[4] - 4 * v[5]) / contrast;
+            const double shift = (v[0] + v[5]) / 2 / contrast, most = 0.3 + std::abs(shift);
+            if (aside != 0 && std::abs(shift) < 0.2) continue;
+            const double wide = shift == 0 ? 1 : widthOf(contrast, v);
+            return std::clamp(covered - 1.5 - aside + shift * wide, straight - most, straight + most);
         }
-        // In pixels, from 1.5 before the middle of the first.
-        const double covered = (a + b + beforeIt + afterIt - 4 * after) / contrast;
-        const double middle = (before + after) / 2;
-        return std::clamp(covered - 1.5 + middle / (a - b), straight - 0.3, straight + 0.3);
+        if (!inside(x0 - 2 * dx, y0 - 2 * dy) || !inside(x1 + 2 * dx, y1 + 2 * dy)) return straight;
+        const auto band = a > 0 ? shareOfBand(x0, y0, -dx, -dy, 1) : shareOfBand(x1, y1, dx, dy, 1);
+        const auto gap = a > 0 ? shareOfBand(x1, y1, dx, dy, -1) : shareOfBand(x0, y0, -dx, -dy, -1);
+        if (!band && !gap) return straight;
+        // Both are measured from their own pixel of the two, away from the other.
+        const double own = band ? *band : *gap;
+        const bool fromFirst = band ? a > 0 : a <= 0;
+        return std::clamp(fromFirst ? own : 1 - own, straight - 0.3, straight + 0.3);
+    }
+    /// How many pixels the greys take from one side to the other, 1 or more: by how far their steps are spread. A
+    /// pixel's own width and the sampling spread a sharp edge by a twelfth each.
+    [[nodiscard]] static double widthOf(double contrast, const std::array<double, 6>& greys) {
+        double mean = 0, square = 0;
+        for (std::size_t k = 0; k + 1 < greys.size(); ++k) {
+            const double step = (greys[k] - greys[k + 1]) / contrast, at = static_cast<double>(k);
+            mean += step * at, square += step * at * at;
+        }
+        return std::sqrt(std::clamp(12 * (square - mean * mean) - 2, 1.0, 25.0));
     }
     /// How far beyond its outermost pixel, towards the edge that was crossed, a band of up to a few pixels reaches:
     /// too narrow for its greys to become even, it is as wide as its covers add up to, about their centre, if what lies

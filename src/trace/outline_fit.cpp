@@ -78,8 +78,10 @@ public:
 
     Path run() {
         constexpr double drawn = 0.0075; // px of grain: less is an edge that no scanner saw
-        grainy_ = s_.grain() > drawn;
-        if (grainy_) settings_.tolerance = std::max(settings_.tolerance, settings_.grainy);
+        const double grain = s_.grain();
+        grainy_ = grain > drawn;
+        // As far as the grain itself may lead astray, so that an edge that hardly has any is hardly let go.
+        if (grainy_) settings_.tolerance = std::max(settings_.tolerance, std::min(settings_.grainy, 40 * grain));
         const double rough = s_.roughness();
         const double straight = std::clamp(2 * rough, leastStraight, 0.3);
         auto corners = cornersOf(s_, settings_, straight);

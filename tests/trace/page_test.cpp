@@ -89,3 +89,34 @@ TEST_CASE("trace: a grainy photograph's straight edges are single lines and its 
         CHECK(out->pieces[0].outline.segments.size() <= 16); // of ten edges
     }
 }
+
+TEST_CASE("trace: a level near one side's grey leaves straight edges straight and moves them evenly", "[property]") {
+    Random random(9);
+    for (const int level : {45, 70, 125, 180, 205}) {
+        const Path star = test::star(random, {25, 25}, 5, 20, 9), disc = circle({25, 25}, 15);
+        for (const auto& truth : {star, disc}) {
+            Progress progress;
+            const auto grey = test::inked({flattened(truth, 0.0005)}, 200, 200, 4, 30, 220);
+            const auto out = trace::traced(grey, 4, {.level = level, .speck = 0.1}, progress);
+            REQUIRE(out);
+            REQUIRE(out->pieces.size() == 1);
+            const Path& got = out->pieces[0].outline;
+            CAPTURE(level, got.segments.size());
+            CHECK(got.segments.size() <= 3 * truth.segments.size()); // the level line goes round sharp tips
+            // A pixel's ramp from one side to the other is a pixel wide: the level says how far along it.
+            const double along = (level - 125) / 190.0 / 4;
+            double off = 0;
+            const Ruler ruler(truth);
+            const Ring corners = test::cornersIn({truth});
+            for (std::size_t i = 0; i < got.segments.size(); ++i)
+                for (const double t : {0.3, 0.5, 0.7}) {
+                    const Vec2 p = pointAt(got.from(i), got.segments[i], t);
+                    if (std::any_of(corners.begin(), corners.end(), [&](Vec2 c) { return distance(c, p) < 1; }))
+                        continue;
+                    const auto near = ruler.at(ruler.nearest(p));
+                    off = std::max(off, std::abs(-cross(near.tangent, p - near.point) - along)); // outwards
+                }
+            CHECK(off < 0.15 / 4);
+        }
+    }
+}
