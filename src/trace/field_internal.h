@@ -11,8 +11,8 @@ inline constexpr int fieldLevel = 128;
 [[nodiscard]] int levelOf(const picture::Grey& grey, const Settings& settings);
 
 /// The picture turned so that what the settings seek lies below `fieldLevel`, as far below as the grey is from where it
-/// would not be sought: level, band, light on dark. Its slopes are the picture's, so that edges stay where they are to
-/// a fraction of a pixel.
+/// would not be sought: level, light on dark, a band of greys, but not where dark goes over into light and only passes
+/// it. Its slopes are the picture's, so that edges stay where they are to a fraction of a pixel.
 [[nodiscard]] picture::Grey fieldOf(const picture::Grey& grey, const Settings& settings);
 
 /// Which patch each pixel lies in, the later over the earlier: 0 none, else the patch's number from 1.

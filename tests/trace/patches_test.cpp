@@ -93,10 +93,23 @@ TEST_CASE("trace: only a chosen area, a band of greys, and the rest is as if it 
     CHECK(boundsOf(one.pieces[0]).centre().x == Approx(25).margin(0.05));
     Settings band;
     band.level = 190, band.above = 60, band.speck = 5;
-    const auto greys = traced(grey, band);
-    // The grey disc; of the dark one the half-tones of its edge are a thin ring, under the speck's size or not.
-    CHECK(greys.pieces.size() >= 1);
-    CHECK(areaOf(greys.pieces[0].outline) == Approx(144 * pi).epsilon(0.02));
+    // The grey disc; the half-tones of the dark one's edge are none, in a soft picture neither, and no speck either.
+    for (const double speck : {5.0, 0.1})
+        for (const int blur : {0, 1, 3}) {
+            CAPTURE(speck, blur);
+            band.speck = speck;
+            const auto greys = traced(blur ? test::photographed(grey, blur, 1, 3) : grey, band);
+            REQUIRE(greys.pieces.size() == 1);
+            CHECK(greys.pieces[0].openings.empty());
+            CHECK(areaOf(greys.pieces[0].outline) == Approx(144 * pi).epsilon(0.04));
+        }
+    // A grey rim round the dark one, and a grey pen line, are as they are drawn.
+    auto rimmed = ink({circle({70, 40}, 14), rectangle({5, 70}, {60, 71})}, 120, 255);
+    for (std::size_t i = 0; i < rimmed.values.size(); ++i)
+        rimmed.values[i] = std::min(rimmed.values[i], dark.values[i]);
+    const auto rim = traced(rimmed, band);
+    REQUIRE(rim.pieces.size() == 2);
+    CHECK(area(rim) == Approx((196 - 144) * pi + 55).epsilon(0.03));
     CHECK_FALSE([&] {
         Progress progress;
         Settings bad;
