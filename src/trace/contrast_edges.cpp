@@ -1,6 +1,7 @@
 #include "trace/contrast_edges.h"
 
 #include "base/parallel.h"
+#include "trace/contrast_edges_internal.h"
 
 #include <algorithm>
 #include <array>
@@ -13,8 +14,6 @@ namespace {
 constexpr double softness = 0.8;  // standard deviation of what the picture is softened by
 constexpr double sideReach = 3.5; // how far the two sides of an edge are looked for
 constexpr double mostMove = 0.8;  // from the steepest place to half way
-constexpr double meeting = 4;     // ends nearer than this may be one corner
-constexpr double widestGap = 80;  // under a drawn line
 constexpr std::int32_t none = -1;
 
 /// The softened picture and its slopes, y down as in the picture.
@@ -99,20 +98,13 @@ public:
         if (progress_.cancelled()) return {};
         auto lines = chains();
         refine(lines);
-        join(lines);
         std::vector<ContrastEdge> out;
-        for (auto& line : lines)
+        for (auto& line : joinedEdges(std::move(lines), [this](Vec2 p) { return isHidden(p); }))
             if (line.points.size() > 2) out.push_back(finished(std::move(line)));
         return out;
     }
 
 private:
-    struct Line {
-        Ring points; ///< y down
-        bool closed = false;
-        double step = 0, slope = 0;
-    };
-
     /// The steepness that an edge of as little as is looked for has: softened once more it keeps 0.3 to 0.45 of its
     /// step, a blurred one 0.2. An edge begins where it is as steep as that, and goes on down to half of it.
     [[nodiscard]] double wanted(int x, int y) const {
@@ -198,8 +190,8 @@ private:
     }
 
     /// The linked points that hold a strong one.
-    [[nodiscard]] std::vector<Line> chains() {
-        std::vector<Line> lines;
+    [[nodiscard]] std::vector<EdgeLine> chains() {
+        std::vector<EdgeLine> lines;
         for (std::size_t i = 0; i < points_.size(); ++i) {
             if (!points_[i].strong || points_[i].used) continue;
             auto first = static_cast<std::int32_t>(i);
@@ -207,7 +199,7 @@ private:
                 first = points_[static_cast<std::size_t>(first)].last;
                 if (first == static_cast<std::int32_t>(i)) break;
             }
-            Line line;
+            EdgeLine line;
             auto k = first;
             do {
                 auto& p = points_[static_cast<std::size_t>(k)];
@@ -252,7 +244,7 @@ private:
         return Across{mostMove, light - dark, 0};
     }
 
-    void refine(std::vector<Line>& lines) const {
+    void refine(std::vector<EdgeLine>& lines) const {
         parallelFor(lines.size(), progress_, [&](std::size_t i) {
             auto& line = lines[i];
             const std::size_t n = line.points.size();
@@ -275,175 +267,18 @@ private:
             else
                 line.points = std::move(moved);
         });
-        std::erase_if(lines, [](const Line& line) { return line.points.empty(); });
+        std::erase_if(lines, [](const EdgeLine& line) { return line.points.empty(); });
     }
 
-    /// Ends near each other are two arms of one corner: the linking does not turn so sharply. An end on its way to
-    /// another line goes up to it.
-    void join(std::vector<Line>& lines) const {
-        struct End {
-            std::size_t line;
-            bool last;
-            Vec2 at, way; ///< onwards
-        };
-        const auto endsOf = [&] {
-            std::vector<End> ends;
-            for (std::size_t i = 0; i < lines.size(); ++i) {
-                const auto& r = lines[i].points;
-                if (lines[i].closed || r.size() < 2) continue;
-                // The last points lie where something else has begun to show.
-                const std::size_t n = r.size(), skip = n > 12 ? 2 : 0, back = std::min(skip + 6, n - 1);
-                ends.push_back({i, false, r[0], unit(r[skip] - r[back])});
-                ends.push_back({i, true, r[n - 1], unit(r[n - 1 - skip] - r[n - 1 - back])});
-            }
-            return ends;
-        };
-        struct Pair {
-            double far;
-            std::size_t a, b;
-        };
-        const auto ends = endsOf();
-        std::vector<Pair> pairs;
-        std::vector<std::size_t> order(ends.size());
-        for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
-        std::sort(order.begin(), order.end(), [&](auto a, auto b) {
-            return std::tie(ends[a].at.x, ends[a].at.y, a) < std::tie(ends[b].at.x, ends[b].at.y, b);
-        });
-        for (std::size_t i = 0; i < order.size(); ++i)
-            for (std::size_t k = i + 1; k < order.size(); ++k) {
-                const End &p = ends[order[i]], &q = ends[order[k]];
-                if (q.at.x - p.at.x > widestGap) break;
-                const double far = distance(p.at, q.at);
-                if (far > widestGap) continue;
-                // One goes on where the other came from, as the dark keeps to the left: an end and a beginning.
-                if (p.last == q.last) continue;
-                const double on = dot(p.way, q.at - p.at), back = dot(q.way, p.at - q.at);
-                if (far > meeting && !(on > 0.9 * far && back > 0.9 * far && isHidden(p.at, q.at))) continue;
-                // Onwards to each other, or both to the tip between them.
-                if (far > 1.5 && on < -0.2 * far && back < -0.2 * far) continue;
-                pairs.push_back({far, std::min(order[i], order[k]), std::max(order[i], order[k])});
-            }
-        std::sort(pairs.begin(), pairs.end(),
-                  [](const Pair& a, const Pair& b) { return std::tie(a.far, a.a, a.b) < std::tie(b.far, b.a, b.b); });
-        // Which line each has become part of, and what its two ends go on to.
-        std::vector<std::int64_t> onward(ends.size(), none);
-        for (const auto& pair : pairs)
-            if (onward[pair.a] == none && onward[pair.b] == none)
-                onward[pair.a] = static_cast<std::int64_t>(pair.b), onward[pair.b] = static_cast<std::int64_t>(pair.a);
-        std::vector<std::array<std::int64_t, 2>> own(lines.size(), {none, none}); // a line's two ends
-        for (std::size_t i = 0; i < ends.size(); ++i) own[ends[i].line][ends[i].last] = static_cast<std::int64_t>(i);
-        std::vector<Line> joined;
-        std::vector<bool> taken(lines.size(), false);
-        const auto follow = [&](std::size_t line, bool forward) -> std::int64_t { // the line that goes on
-            const auto end = own[line][forward];
-            const auto to = end == none ? none : onward[static_cast<std::size_t>(end)];
-            return to == none ? none : static_cast<std::int64_t>(ends[static_cast<std::size_t>(to)].line);
-        };
-        for (std::size_t i = 0; i < lines.size(); ++i) {
-            if (taken[i]) continue;
-            std::size_t first = i;
-            bool round = lines[i].closed;
-            for (auto before = follow(first, false); before != none; before = follow(first, false)) {
-                first = static_cast<std::size_t>(before);
-                if (first == i) {
-                    round = true;
-                    break;
-                }
-            }
-            Line line;
-            line.closed = round;
-            double weight = 0;
-            for (auto k = static_cast<std::int64_t>(first); k != none && !taken[static_cast<std::size_t>(k)];
-                 k = follow(static_cast<std::size_t>(k), true)) {
-                const auto& part = lines[static_cast<std::size_t>(k)];
-                taken[static_cast<std::size_t>(k)] = true;
-                const auto size = static_cast<double>(part.points.size());
-                append(line.points, part.points);
-                line.step += part.step * size, line.slope += part.slope * size, weight += size;
-            }
-            if (line.closed && !lines[i].closed) append(line.points, Ring{line.points.front()}), line.points.pop_back();
-            line.step /= weight, line.slope /= weight;
-            joined.push_back(std::move(line));
-        }
-        lines = std::move(joined);
-        for (auto& line : lines)
-            if (!line.closed)
-                for (int end = 0; end < 2; ++end) {
-                    trim(line.points);
-                    std::reverse(line.points.begin(), line.points.end());
-                }
-        lead(lines);
-    }
-    /// A line that runs across itself with its last few points ends where it does.
-    static void trim(Ring& points) {
-        constexpr std::size_t few = 8;
-        const std::size_t n = points.size();
-        for (std::size_t k = n > few + 1 ? n - few - 1 : 0; k + 1 < n; ++k)
-            for (std::size_t i = 0; i + few < k; ++i) {
-                const Vec2 a = points[k], u = points[k + 1] - a, b = points[i], v = points[i + 1] - b;
-                const double sine = cross(u, v);
-                if (sine == 0) continue;
-                const double t = cross(b - a, v) / sine, s = cross(b - a, u) / sine;
-                if (t < 0 || t > 1 || s < 0 || s > 1) continue;
-                points.resize(k + 1);
-                points.push_back(a + u * t);
-                return;
-            }
-    }
-
-    /// Goes on with more points, straight over what lies between.
-    static void append(Ring& points, const Ring& more) {
-        const Vec2 from = points.empty() ? more.front() : points.back();
-        const double gap = distance(from, more.front());
-        for (int i = 1; i < static_cast<int>(gap); ++i)
-            if (gap > meeting) points.push_back(lerp(from, more.front(), i / gap));
-        points.insert(points.end(), more.begin(), more.end());
-    }
-
-    /// A drawn line lies over all of the way from one end to the other.
-    [[nodiscard]] bool isHidden(Vec2 from, Vec2 to) const {
-        const int steps = static_cast<int>(distance(from, to));
-        for (int i = 2; i + 1 < steps; ++i) {
-            const Vec2 p = lerp(from, to, static_cast<double>(i) / steps);
-            if (least_[slopes_.index(static_cast<int>(std::lround(p.x)), static_cast<int>(std::lround(p.y)))] !=
-                underLine)
-                return false;
-        }
-        return true;
-    }
-
-    /// Ends that stop short of another line.
-    void lead(std::vector<Line>& lines) const {
-        std::vector<std::uint32_t> whose(slopes_.soft.size(), 0); // line + 1 of a pixel
-        const auto pixel = [&](Vec2 p) {
-            return slopes_.index(std::clamp(static_cast<int>(std::lround(p.x)), 0, slopes_.width - 1),
-                                 std::clamp(static_cast<int>(std::lround(p.y)), 0, slopes_.height - 1));
-        };
-        for (std::size_t i = 0; i < lines.size(); ++i)
-            for (const Vec2 p : lines[i].points) whose[pixel(p)] = static_cast<std::uint32_t>(i + 1);
-        for (std::size_t i = 0; i < lines.size(); ++i) {
-            auto& r = lines[i].points;
-            if (lines[i].closed || r.size() < 4) continue;
-            for (const bool last : {false, true}) {
-                const std::size_t n = r.size(), back = std::min<std::size_t>(6, n - 1);
-                const Vec2 end = last ? r[n - 1] : r[0], way = unit(end - (last ? r[n - 1 - back] : r[back]));
-                for (double t = 0.5; t <= meeting; t += 0.5) {
-                    const auto on = whose[pixel(end + way * t)];
-                    if (on == 0 || on == i + 1) continue;
-                    // The nearest of that line's points.
-                    const auto& other = lines[on - 1].points;
-                    Vec2 best = other.front();
-                    for (const Vec2 q : other)
-                        if (distance(q, end + way * t) < distance(best, end + way * t)) best = q;
-                    r.insert(last ? r.end() : r.begin(), best);
-                    break;
-                }
-            }
-        }
+    /// A drawn line lies over it.
+    [[nodiscard]] bool isHidden(Vec2 p) const {
+        const int x = std::clamp(static_cast<int>(std::lround(p.x)), 0, slopes_.width - 1),
+                  y = std::clamp(static_cast<int>(std::lround(p.y)), 0, slopes_.height - 1);
+        return least_[slopes_.index(x, y)] == underLine;
     }
 
     /// Turned up, and the dark on the left. Pixels' middles lie half a pixel in.
-    [[nodiscard]] ContrastEdge finished(Line line) const {
+    [[nodiscard]] ContrastEdge finished(EdgeLine line) const {
         for (Vec2& p : line.points) p = {p.x + 0.5, slopes_.height - p.y - 0.5};
         return {std::move(line.points), line.closed, line.step, line.slope};
     }
