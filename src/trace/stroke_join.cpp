@@ -87,14 +87,16 @@ Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, doub
 /// How ill two endings go on as one stroke: by how much more it would turn between them than it bends of itself, and
 /// how far one passes beside the other, in discs. Over 1: not at all. Co-circularity is what a hand keeps to, and an
 /// eye looks for (after Parent & Zucker 1989).
-double misfit(const Ending& a, const Ending& b, double radius) {
+/// `loosely`: a bend may begin, or end, between the two: straight on is as good.
+double misfit(const Ending& a, const Ending& b, double radius, bool loosely = false) {
     const Vec2 between = b.at - a.at;
     const double signedTurn = std::atan2(cross(-a.way, b.way), -dot(a.way, b.way)), turn = std::abs(signedTurn);
     const double byItself = std::clamp(length(between) * (b.bend - a.bend) / 2, -0.5, 0.5);
     const double beside = std::max(std::abs(cross(a.way, between)), std::abs(cross(b.way, between)));
     // Two that turn pass beside each other by half the turn times what lies between.
     const double excused = 0.6 * length(between) * std::sin(std::min(turn, pi / 2));
-    return std::abs(signedTurn - byItself) / quarterTurn + std::max(0.0, beside - excused) / (1.5 * radius);
+    const double ill = loosely ? std::min(turn, std::abs(signedTurn - byItself)) : std::abs(signedTurn - byItself);
+    return ill / quarterTurn + std::max(0.0, beside - excused) / (1.5 * radius);
 }
 
 class Joiner {
@@ -167,7 +169,7 @@ private:
                 continue;
             const int one = find(branch.junction[0]), two = find(branch.junction[1]);
             const double radius = std::max(radiusAt(branch.junction[0]), radiusAt(branch.junction[1]));
-            if (one == two || done_.contains(one) || done_.contains(two) || lengthOf(branch) > 6 * radius) continue;
+            if (one == two || done_.contains(one) || done_.contains(two) || lengthOf(branch) > 12 * radius) continue;
             const auto others = [&](int root) {
                 std::vector<Ending> out;
                 for (const auto& [k, end] : byRoot[root])
@@ -181,7 +183,7 @@ private:
             const auto a = others(one), c = others(two);
             if (a.size() != 2 || c.size() != 2) continue;
             const auto worst = [&](std::size_t first) { // a[0] with c[first]
-                return std::max(misfit(a[0], c[first], radius), misfit(a[1], c[1 - first], radius));
+                return std::max(misfit(a[0], c[first], radius, true), misfit(a[1], c[1 - first], radius, true));
             };
             const std::size_t pick = worst(0) <= worst(1) ? 0 : 1;
             // Both have to be good: two legs on one bar turn back, they do not go on.
