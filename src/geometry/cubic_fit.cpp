@@ -155,15 +155,18 @@ std::optional<Bezier> nearer(Points p, const std::vector<double>& t, const Bezie
 }
 
 /// Good enough is not yet the best: a fit that stops there lies to one side of its points.
-Segment settled(Points p, Vec2 into, Vec2 out, double tolerance, Try& tried) {
+Segment settled(Points p, Vec2 into, Vec2 out, double tolerance, double off, Try& tried) {
     const Bezier first = tried.curve;
+    if (off < 0.2 * tolerance) return Segment::cubic(first.b, first.c, first.d); // as good as it gets
     for (int round = 0; round < 4 && !tried.some.empty(); ++round) {
         reparametrise(tried.some, tried.t, tried.curve);
         const auto next = nearer(tried.some, tried.t, tried.curve, into, out);
         if (!next) break;
+        const double moved = distance(next->b, tried.curve.b) + distance(next->c, tried.curve.c);
         tried.curve = *next;
+        if (moved < 0.1 * tolerance) break;
     }
-    for (int round = 0; round < 2 && !tried.some.empty(); ++round) reparametrise(tried.some, tried.t, tried.curve);
+    reparametrise(tried.some, tried.t, tried.curve);
     const bool better = leaves(p, tried, farthest(tried.some, tried.t, tried.curve)) <= tolerance;
     const Bezier& best = better ? tried.curve : first;
     return Segment::cubic(best.b, best.c, best.d);
@@ -177,8 +180,8 @@ void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segm
     while (p.size() >= 2) {
         const std::size_t last = p.size() - 1;
         if (last == 2) { // two points too near to bend between: one curve or straight on
-            if (oneCubic(p, into, out, tolerance, tried) <= tolerance)
-                return onto.push_back(settled(p, into, out, tolerance, tried));
+            if (const double off = oneCubic(p, into, out, tolerance, tried); off <= tolerance)
+                return onto.push_back(settled(p, into, out, tolerance, off, tried));
             for (std::size_t i = 1; i < p.size(); ++i) onto.push_back(Segment::line(p[i]));
             return;
         }
@@ -204,7 +207,7 @@ void fitCubics(Points p, Vec2 into, Vec2 out, double tolerance, std::vector<Segm
             if (offThere > tolerance) break;
             to = more, way = wayThere, off = offThere, std::swap(tried, farther);
         }
-        onto.push_back(off <= tolerance || to > 1 ? settled(p.first(to + 1), into, way, tolerance, tried)
+        onto.push_back(off <= tolerance || to > 1 ? settled(p.first(to + 1), into, way, tolerance, off, tried)
                                                   : Segment::line(p[to]));
         if (to == last) return;
         into = way;
