@@ -25,16 +25,22 @@ QString poster(const QString& file) {
     return file;
 }
 
-} // namespace
-
-TEST_CASE("A colour that was too small to be found is picked from the picture and gets its own layer", "[window]") {
-    Window w;
+/// The poster on the bench, split into its colours.
+app::Tracer& splitPoster(Window& w) {
     w.drop(poster(w.path("poster.png")));
     w.until([&] { return w.session->tracer().picture() != nullptr; }, "the picture is on the bench");
     w.settle();
     w.click("findColours");
     w.settle();
     REQUIRE(w.session->tracer().result());
+    return w.session->tracer();
+}
+
+} // namespace
+
+TEST_CASE("A colour that was too small to be found is picked from the picture and gets its own layer", "[window]") {
+    Window w;
+    splitPoster(w);
     const auto found = w.session->tracer().result()->palette.size();
     CHECK(found == 3);
     w.click("toolPick");
@@ -65,12 +71,7 @@ TEST_CASE("A colour that was too small to be found is picked from the picture an
 TEST_CASE("A picture split into colours has a patch of its own: left out, by its level, by its own colours",
           "[window]") {
     Window w;
-    w.drop(poster(w.path("poster.png")));
-    w.until([&] { return w.session->tracer().picture() != nullptr; }, "the picture is on the bench");
-    w.settle();
-    auto& tracer = w.session->tracer();
-    w.click("findColours");
-    w.settle();
+    auto& tracer = splitPoster(w);
     const auto moons = [&] { // pieces in the colour of the moon
         std::size_t count = 0;
         REQUIRE(tracer.result());
@@ -151,12 +152,7 @@ TEST_CASE("An export takes the layers that are chosen, in the colours a bureau a
 
 TEST_CASE("source: only an area is traced, patches are walked through, what finds nothing says so") {
     Window w;
-    w.drop(poster(w.path("poster.png")));
-    w.until([&] { return w.session->tracer().picture() != nullptr; }, "the picture is on the bench");
-    w.settle();
-    auto& tracer = w.session->tracer();
-    w.click("findColours");
-    w.settle();
+    auto& tracer = splitPoster(w);
     const auto whole = tracer.result()->pieces.size();
     const Vec2 low = artwork::boundsOf(*tracer.picture()).low;
     const auto draw = [&](Vec2 from, Vec2 to) {
