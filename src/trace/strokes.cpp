@@ -63,7 +63,7 @@ void extend(AxisLine& line, const Rings& ink) {
         first = 0, keep = line.size();
     }
     if (keep - first < 2) return;
-    Vec2 way = unit(line[keep - 1].at - line[first].at), mean;
+    Vec2 way = unit(line[keep - 1].at - line[first].at);
     // The axis bends on with the stroke: its last half tells the direction better than all of it.
     const std::size_t half = first + (keep - first) / 2;
     if (keep - half > 3) {

@@ -270,6 +270,8 @@ Result<Traced> traced(const picture::Picture& picture, double pxPerMm, const Set
     if (auto fault = faultIn(settings, picture.width, picture.height, pxPerMm)) return *fault;
     for (const auto& patch : patches)
         if (auto fault = faultIn(patch.settings, picture.width, picture.height, pxPerMm)) return *fault;
+    if (std::any_of(patches.begin(), patches.end(), [](const Patch& p) { return p.area.size() < 3; }))
+        return Problem{.what = "A patch needs three corners at least.", .where = {}, .mend = "Draw it once more."};
     if (patches.size() > 200) return Problem{.what = "A picture takes 200 patches at most.", .where = {}, .mend = {}};
     if (!byColour)
         return patches.empty() ? traced(picture::greyOf(picture), pxPerMm, settings, progress)

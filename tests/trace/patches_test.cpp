@@ -82,6 +82,17 @@ TEST_CASE("patches: each is looked through by its own settings, the later over t
     CHECK(t.widths[2][0] == Approx(1).margin(0.1));
 }
 
+TEST_CASE("patches: one without an area is refused, whatever is looked for in it") {
+    const auto grey = ink({circle({25, 40}, 12)});
+    for (const Find find : {Find::areas, Find::colours, Find::edges, Find::nothing})
+        for (const Ring& area : {Ring{}, Ring{{1, 1}, {5, 5}}}) {
+            Progress progress;
+            const auto out = trace::traced(pictureOf(grey), pxPerMm, {}, progress, {{area, finding(find)}});
+            REQUIRE_FALSE(out);
+            CHECK(out.problem().what.find("three corners") != std::string::npos);
+        }
+}
+
 TEST_CASE("trace: only a chosen area, a band of greys, and the rest is as if it were not there") {
     auto grey = ink({circle({25, 40}, 12)}, 120, 255);
     const auto dark = ink({circle({70, 40}, 12)}, 10, 255);
