@@ -16,10 +16,11 @@ struct Fitted {
     double miss = 0;
 };
 
-Fitted fitted(const ContrastEdge& edge, const Settings& settings, double grainy) {
+Fitted fitted(const ContrastEdge& edge, const PixelSettings& settings) {
     // Softened as it is followed, a sharp scan rises by 0.45 of its step in one pixel.
     const double blur = std::clamp(0.36 * edge.step / std::max(edge.slope, 1.0), 1.0, 3.0);
-    const FitSettings fit{std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180, blur, grainy};
+    const FitSettings fit{std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180, blur,
+                          settings.grainy};
     Fitted out{edge.closed ? wound(fittedOutline(edge.points, fit), true) : fittedLine(edge.points, fit)};
     if (out.path.segments.empty()) return out;
     const Ruler ruler(out.path);
@@ -33,22 +34,19 @@ Fitted fitted(const ContrastEdge& edge, const Settings& settings, double grainy)
 }
 
 bool isSpeck(const ContrastEdge& edge, double speck) {
-    double area = 0, way = 0;
-    const auto& r = edge.points;
-    for (std::size_t i = 0; i + 1 < r.size(); ++i) way += distance(r[i], r[i + 1]);
-    for (std::size_t i = 0; i < r.size(); ++i) area += cross(r[i] - r[0], r[(i + 1) % r.size()] - r[0]) / 2;
-    return edge.closed ? std::abs(area) < speck : way < 2 * std::sqrt(speck);
+    if (edge.closed) return std::abs(areaOf(edge.points)) < speck;
+    return lengthOf(pathOf(edge.points, false)) < 2 * std::sqrt(speck);
 }
 
 } // namespace
 
-void traceEdges(const EdgeFields& fields, const Settings& settings, double grainy, Traced& traced, Progress& progress) {
+void traceEdges(const EdgeFields& fields, const PixelSettings& settings, Traced& traced, Progress& progress) {
     traceStrokes(levelLines(fields.lines, fieldLevel - 0.5, false, progress), settings, traced, progress);
     auto edges = contrastEdges(fields.picture, fields.least, progress);
     traced.specksDropped +=
         std::erase_if(edges, [&](const auto& edge) { return isSpeck(edge, std::max(settings.speck, 2.0)); });
     std::vector<Fitted> found(edges.size());
-    parallelFor(edges.size(), progress, [&](std::size_t i) { found[i] = fitted(edges[i], settings, grainy); });
+    parallelFor(edges.size(), progress, [&](std::size_t i) { found[i] = fitted(edges[i], settings); });
     if (progress.cancelled()) return;
     for (auto& edge : found) {
         traced.pieces.push_back({std::move(edge.path), {}});

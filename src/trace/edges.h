@@ -1,6 +1,6 @@
 #pragma once
 
-#include "trace/trace.h"
+#include "trace/trace_internal.h"
 
 namespace ferro::trace {
 
@@ -11,8 +11,8 @@ struct EdgeFields {
 };
 
 /// Drawn lines as one line each, and the edges of what is left, px in and out; closed ones are pieces with an inside,
-/// counter-clockwise. Open ones shorter than a speck is wide are specks too. `grainy` px: what edges with a grain of
-/// their own are followed within. `traced` gets pieces, widths (of drawn lines) and the largest distance from the edge.
-void traceEdges(const EdgeFields& fields, const Settings& settings, double grainy, Traced& traced, Progress& progress);
+/// counter-clockwise. Open ones shorter than a speck is wide are specks too. `traced` gets pieces, widths (of drawn
+/// lines) and the largest distance from the edge.
+void traceEdges(const EdgeFields& fields, const PixelSettings& settings, Traced& traced, Progress& progress);
 
 } // namespace ferro::trace

@@ -107,7 +107,7 @@ Result<Traced> tracedInParts(const picture::Grey& grey, double pxPerMm, const Se
             const auto sought = fields.edges();
             if (!sought) return sought.problem();
             Traced part;
-            traceEdges(*sought, own, own.grainy, part, progress);
+            traceEdges(*sought, own, part, progress);
             append(all, std::move(part));
             continue;
         }

@@ -114,10 +114,6 @@ std::optional<Find> findFrom(std::string_view word) {
     return static_cast<Find>(at - findWords.begin());
 }
 
-double followOf(const Settings& settings, double pxPerMm) {
-    return settings.followWithin > 0 ? settings.followWithin : std::min(mostFollow, 0.25 / pxPerMm);
-}
-
 Result<void> takeColours(std::string_view text, Settings& settings) {
     settings.palette.clear();
     settings.colours = 0;
@@ -230,7 +226,8 @@ void append(Traced& to, Traced from) {
 PixelSettings inPixels(const Settings& settings, double pxPerMm) {
     PixelSettings own{settings};
     own.speck *= pxPerMm * pxPerMm;
-    own.followWithin = followOf(settings, pxPerMm) * pxPerMm;
+    own.followWithin *= pxPerMm;
+    if (settings.followWithin <= 0) own.followWithin = std::min(mostFollow * pxPerMm, 0.25);
     // What a scanner or a lens has made uneven is not worth a point each.
     if (settings.followWithin <= 0) own.grainy = std::clamp(mostFollow * pxPerMm, own.followWithin, 1.0);
     return own;

@@ -30,10 +30,13 @@ struct Settings {
     bool invert = false;       ///< light shapes on dark
     double speck = 0.4;        ///< mm²; smaller areas are dropped, dark ones and light ones
     double cornersUnder = 150; ///< degrees, 0 to 180: a bend tighter than this stays a corner
-    double followWithin = 0;   ///< mm; how far a curve may leave the traced outline to save points; 0: see followOf
-    Box only = {};             ///< mm from the picture's lower left: nothing else is traced; empty: all
-    double lineWidth = 1.5;    ///< mm, of edges: what is wider is an area with two edges
-    double leastStep = 25;     ///< greys, of edges: what differs by less is none
+    /// mm; how far a curve may leave the traced outline to save points. 0: a quarter of a pixel, which is about as well
+    /// as pixels tell where a drawn edge is, and 0.05 mm at most; grainy outlines of a scan are then followed within as
+    /// much as their grain leads astray, up to 0.05 mm or a pixel, whichever is less.
+    double followWithin = 0;
+    Box only = {};          ///< mm from the picture's lower left: nothing else is traced; empty: all
+    double lineWidth = 1.5; ///< mm, of edges: what is wider is an area with two edges
+    double leastStep = 25;  ///< greys, of edges: what differs by less is none
     // Of colours:
     int colours = 0;                  ///< how many at most, 0: as many as can be told apart
     std::vector<Colour> palette = {}; ///< these instead, if any: what is left out goes to what looks most like it
@@ -41,11 +44,6 @@ struct Settings {
     bool paper = false;               ///< the colour round the picture's edge too
     friend bool operator==(const Settings&, const Settings&) = default;
 };
-
-/// mm: how far curves may leave what is traced. Where the settings leave it open, a quarter of a pixel, which is about
-/// as well as pixels tell where a drawn edge is, and 0.05 mm at most; grainy outlines of a scan are then followed
-/// within 0.05 mm or a pixel, whichever is less.
-[[nodiscard]] double followOf(const Settings& settings, double pxPerMm);
 
 /// A part of a picture with settings of its own; where patches lie over each other the later counts.
 struct Patch {
