@@ -10,7 +10,7 @@ namespace ferro::formats {
 
 /// The few properties that say what is drawn and how it is filled.
 struct SvgStyle {
-    bool shown = true; ///< visibility, which is inherited but can be taken back
+    bool shown = true;   ///< visibility, which is inherited but can be taken back
     bool marked = false; ///< with arrowheads or the like
     bool filled = true, stroked = false, evenOdd = false, clipEvenOdd = false;
     std::string fill = "black", stroke, colour = "black"; ///< as they are written; `colour` is what currentColor is
