@@ -11,6 +11,8 @@
 #include <fmt/format.h>
 #include <malloc.h>
 
+#include <numeric>
+
 using namespace ferro;
 
 namespace {
@@ -68,7 +70,8 @@ public:
         return timed([&] { window_.action(name)->trigger(); });
     }
     void settle() {
-        for (int calm = 0; calm < 5; calm = session_.background().busy() ? 0 : calm + 1)
+        const auto works = [&] { return session_.background().busy() || !session_.proofIsFresh(); };
+        for (int calm = 0; calm < 5; calm = works() ? 0 : calm + 1)
             QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
     }
 
@@ -92,6 +95,7 @@ int main(int argc, char** argv) {
     app::Session session(*book);
     app::MainWindow window(session); // goes before the session does
     window.show();
+    session.newJob();
     Hand hand(session, window);
     hand.settle();
 
@@ -99,26 +103,30 @@ int main(int argc, char** argv) {
     const auto counts = artwork::countsOf(art);
     fmt::print("{} pieces, {} points\n", counts.pieces, counts.points);
     const auto lines = *formats::hairlinesOf(art);
+    const double before = held();
     for (const char* kind : {"crowd.svg", "crowd.dxf"}) {
         const bool svg = std::string_view(kind).ends_with("svg");
         const std::string bytes = svg ? formats::svgOf(lines, {{0, 0}, {1200, 400}}) : formats::dxfOf(lines);
         formats::DrawingOptions how;
         how.mmPerUnit = 1;
-        double parsing = 1e9;
-        for (int i = 0; i < 3; ++i)
+        // Parsed and opened by turns, the best of each: what else goes on in the machine may not count for one of them.
+        double parsing = 1e9, opening = 1e9;
+        for (int i = 0; i < 4; ++i) {
+            session.newJob();
+            hand.settle();
+            opening = std::min(opening, 1e3 * seconds([&] {
+                                            session.addDrawing(
+                                                kind, QByteArray(bytes.data(), static_cast<qsizetype>(bytes.size())),
+                                                {}, 1.0);
+                                            while (session.job().artwork->items.empty())
+                                                QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
+                                            window.repaint();
+                                        }));
+            hand.settle();
             parsing =
                 std::min(parsing, 1e3 * seconds([&] { (void)formats::drawingFrom(bytes, kind, how).has_value(); }));
-        session.newJob();
-        hand.settle();
-        const double before = held();
-        const double opening =
-            1e3 * seconds([&] {
-                session.addDrawing(kind, QByteArray(bytes.data(), static_cast<qsizetype>(bytes.size())), {}, 1.0);
-                while (session.job().artwork->items.empty()) QCoreApplication::processEvents(QEventLoop::AllEvents, 2);
-                window.repaint();
-            });
+        }
         row(fmt::format("open {} ({:.0f} ms to parse)", kind, parsing).c_str(), opening, 1.2 * parsing + 300);
-        hand.settle();
         fmt::print("{:44} {:9.0f} bytes a point, wanted < 1000\n", "memory",
                    (held() - before) / static_cast<double>(counts.points));
     }
@@ -153,16 +161,25 @@ int main(int argc, char** argv) {
         session.select({session.job().artwork->items[5000].id});
         row("nudge one", hand.timed([&] { Q_EMIT bench->transformAsked("Nudge", Transform::moved({0.1, 0})); }), 100);
         session.select({});
-        double worst = 0, sum = 0;
-        int frames = 0;
-        const auto frame = [&] {
-            bench->repaint();
-            worst = std::max(worst, bench->frameTime()), sum += bench->frameTime(), ++frames;
-        };
-        hand.settle();
-        for (int i = 0; i < 24; ++i) bench->zoomBy(i < 12 ? 1.3 : 1 / 1.3, QPointF(300, 300)), frame();
-        for (int i = 0; i < 12; ++i) bench->centreOn({200.0 + 10 * i, 150}), frame();
-        row(fmt::format("frame, zoom and pan (mean {:.1f})", sum / frames).c_str(), worst, 1000.0 / 60);
+        // The same way three times, the best time of each frame: one that another program held up tells nothing.
+        std::vector<double> frames;
+        for (int round = 0; round < 3; ++round) {
+            std::size_t at = 0;
+            const auto frame = [&] {
+                bench->repaint();
+                if (round == 0) frames.push_back(bench->frameTime());
+                frames[at] = std::min(frames[at], bench->frameTime());
+                ++at;
+            };
+            bench->fitStock();
+            hand.settle();
+            for (int i = 0; i < 24; ++i) bench->zoomBy(i < 12 ? 1.3 : 1 / 1.3, QPointF(300, 300)), frame();
+            for (int i = 0; i < 12; ++i) bench->centreOn({200.0 + 10 * i, 150}), frame();
+        }
+        const double worst = *std::max_element(frames.begin(), frames.end());
+        const double sum = std::accumulate(frames.begin(), frames.end(), 0.0);
+        row(fmt::format("frame, zoom and pan (mean {:.1f})", sum / static_cast<double>(frames.size())).c_str(), worst,
+            1000.0 / 60);
     }
     session.background().cancelAll();
     return 0;

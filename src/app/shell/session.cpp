@@ -87,6 +87,7 @@ void Session::selectStep(plan::StepId step) {
 void Session::goTo(StationId station) {
     if (station == station_) return;
     station_ = station;
+    if (surfaceIsDue_) startSurface();
     Q_EMIT stationChanged();
 }
 
@@ -116,6 +117,11 @@ void Session::setPlayhead(double seconds) {
 
 void Session::startSurface() {
     if (!proof_) return;
+    surfaceIsDue_ = true;
+    if (station_ < StationId::proof) {
+        surface_ = {}; // not seen here, and it would be another job's when it is
+        return;
+    }
     struct Answer {
         std::shared_ptr<const proof::Strokes> strokes;
         QImage image;
@@ -132,6 +138,7 @@ void Session::startSurface() {
         this,
         [this](Answer answer) {
             if (answer.image.isNull()) return;
+            surfaceIsDue_ = false;
             strokes_ = answer.strokes;
             surface_ = answer.image;
             Q_EMIT surfaceChanged();

@@ -135,6 +135,7 @@ private:
     std::uint64_t proofRevision_ = 0, autosaved_ = 0;
     std::shared_ptr<const proof::Strokes> strokes_;
     QImage surface_;
+    bool surfaceIsDue_ = false; ///< asked for, and not cut yet
     double playhead_ = -1;
     QTimer proofDelay_, autosaveTimer_;
     Runner runner_;
