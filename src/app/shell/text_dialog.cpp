@@ -21,7 +21,8 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool is
     column->addWidget(words_);
     face_ = new QComboBox;
     face_->setObjectName("textFace");
-    face_->setFixedWidth(150);
+    face_->setFixedWidth(240); // a family and its style
+    face_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     face_->setMaxVisibleItems(18);
     for (const auto& face : artwork::shippedFaces())
         face_->addItem(QString::fromStdString(face), QString::fromStdString(face));
