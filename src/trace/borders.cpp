@@ -1,7 +1,5 @@
 #include "trace/borders_internal.h"
 
-#include <map>
-
 namespace ferro::trace {
 
 namespace {
@@ -53,11 +51,11 @@ bool Borders::isNode(std::uint32_t corner) const {
     return pictureCorner || degree(corner) > 2;
 }
 
-Vec2 Borders::middle(Half h, const Share& share) const {
+std::pair<Vec2, bool> Borders::middle(Half h, const Share& share) const {
     const int x = static_cast<int>(h / 4 % across_), y = static_cast<int>(h / 4 / across_);
     const int x2 = x + stepX[h % 4], y2 = y + stepY[h % 4];
     const double up = height_;
-    if (leftOf(h) == outside || rightOf(h) == outside) return {(x + x2) / 2.0, up - (y + y2) / 2.0};
+    if (leftOf(h) == outside || rightOf(h) == outside) return {{(x + x2) / 2.0, up - (y + y2) / 2.0}, true};
     // The two pixels to either side: for a level crack one above the other.
     const bool level = y == y2;
     const int px = level ? std::min(x, x2) : x - 1, py = level ? y - 1 : std::min(y, y2);
@@ -65,8 +63,8 @@ Vec2 Borders::middle(Half h, const Share& share) const {
     const auto index = [&](int i, int k) {
         return static_cast<std::size_t>(k) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(i);
     };
-    const double t = share(index(px, py), index(qx, qy));
-    return {px + 0.5 + t * (qx - px), up - (py + 0.5 + t * (qy - py))};
+    const auto [t, sure] = share(index(px, py), index(qx, qy));
+    return {{px + 0.5 + t * (qx - px), up - (py + 0.5 + t * (qy - py))}, sure};
 }
 
 Borders::Borders(const std::vector<std::uint8_t>& labels, int width, int height, const Share& share)
@@ -94,10 +92,12 @@ void Borders::walk(Half from, bool ring, const Share& share) {
     const auto corner = [&](std::uint32_t c) {
         return Vec2{static_cast<double>(c % across_), height_ - static_cast<double>(c / across_)};
     };
-    if (!ring) arc.points.push_back(corner(from / 4));
+    const auto take = [&](Vec2 p, bool sure) { arc.points.push_back(p), arc.sure.push_back(sure); };
+    if (!ring) take(corner(from / 4), false);
     for (Half h = from;;) {
         walked_[h] = walked_[reverse(h)] = true;
-        arc.points.push_back(middle(h, share));
+        const auto [p, sure] = middle(h, share);
+        take(p, sure);
         arc.last = h;
         const auto at = target(h);
         if (ring ? at == from / 4 : isNode(at)) break;
@@ -107,37 +107,11 @@ void Borders::walk(Half from, bool ring, const Share& share) {
                 break;
             }
     }
-    if (!ring) arc.points.push_back(corner(target(arc.last)));
+    if (!ring) take(corner(target(arc.last)), false);
     arcs_.push_back(std::move(arc));
     const auto number = static_cast<std::uint32_t>(arcs_.size());
     arcOf_[from] = number;
     arcOf_[reverse(arcs_.back().last)] = number;
-}
-
-/// A node lies where its arcs, seen from a little way off, come together; on the picture's edge it stays there.
-void Borders::settleNodes() {
-    std::map<std::uint32_t, std::pair<Vec2, int>> sums;
-    const auto each = [&](auto&& take) {
-        for (auto& arc : arcs_) {
-            if (arc.ring) continue;
-            take(arc.first / 4, arc.points.front(), arc.points[1]);
-            take(target(arc.last), arc.points.back(), arc.points[arc.points.size() - 2]);
-        }
-    };
-    each([&](std::uint32_t c, Vec2&, Vec2 next) {
-        auto& [sum, n] = sums[c];
-        sum += next, ++n;
-    });
-    each([&](std::uint32_t c, Vec2& node, Vec2) {
-        const auto x = static_cast<int>(c % across_), y = static_cast<int>(c / across_);
-        const auto& [sum, n] = sums[c];
-        Vec2 at = sum / n;
-        const Vec2 grid{static_cast<double>(x), height_ - static_cast<double>(y)};
-        if (x == 0 || x == width_) at.x = grid.x;
-        if (y == 0 || y == height_) at.y = grid.y;
-        if ((x == 0 || x == width_) && (y == 0 || y == height_)) at = grid;
-        node = {std::clamp(at.x, grid.x - 0.5, grid.x + 0.5), std::clamp(at.y, grid.y - 0.5, grid.y + 0.5)};
-    });
 }
 
 std::size_t Borders::pixelLeftOf(const Step& step) const {

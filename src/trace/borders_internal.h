@@ -12,14 +12,19 @@ class Borders {
 public:
     static constexpr std::uint8_t outside = 255;
 
-    /// Where between the middles of two neighbouring pixels (indices) their border lies: 0 at the first, 1 at the
-    /// second.
-    using Share = std::function<double(std::size_t, std::size_t)>;
+    /// Where between the middles of two neighbouring pixels their border lies: 0 at the first, 1 at the second; not
+    /// sure if there is more in them than these two colours.
+    struct Place {
+        double at;
+        bool sure;
+    };
+    using Share = std::function<Place(std::size_t, std::size_t)>; ///< by the pixels' indices
     Borders(const std::vector<std::uint8_t>& labels, int width, int height, const Share& share);
 
     /// One stretch of border, from node to node, or a ring without a node.
     struct Arc {
-        Ring points; ///< both nodes included; a ring's first point is not repeated
+        Ring points;            ///< both nodes included; a ring's first point is not repeated
+        std::vector<bool> sure; ///< point by point, as they were found
         bool ring = false;
         std::uint8_t left = outside, right = outside;
         std::uint32_t first = 0, last = 0; ///< half edges, to know what follows
@@ -48,7 +53,7 @@ private:
     [[nodiscard]] std::uint32_t target(Half h) const;
     [[nodiscard]] int degree(std::uint32_t corner) const;
     [[nodiscard]] bool isNode(std::uint32_t corner) const;
-    [[nodiscard]] Vec2 middle(Half h, const Share& share) const;
+    [[nodiscard]] std::pair<Vec2, bool> middle(Half h, const Share& share) const;
     [[nodiscard]] Half reverse(Half h) const { return target(h) * 4 + (h % 4 + 2) % 4; }
     void walk(Half from, bool ring, const Share& share);
     void settleNodes();

@@ -28,22 +28,27 @@ public:
     Mixture(const picture::Picture& picture, const std::vector<Colour>& palette,
             const std::vector<std::uint8_t>& labels)
         : picture_(picture), palette_(palette), labels_(labels) {}
-    double operator()(std::size_t p, std::size_t q) const {
+    Borders::Place operator()(std::size_t p, std::size_t q) const {
         const Colour a = palette_[labels_[p]], b = palette_[labels_[q]];
         const double dr = b.r - a.r, dg = b.g - a.g, db = b.b - a.b, size = dr * dr + dg * dg + db * db;
-        if (size == 0) return 0.5;
+        if (size == 0) return {0.5, false};
+        bool sure = true;
         const auto part = [&](std::size_t i) {
             const auto c = at(i);
-            return std::clamp(((c[0] - a.r) * dr + (c[1] - a.g) * dg + (c[2] - a.b) * db) / size, 0.0, 1.0);
+            const double r = c[0] - a.r, g = c[1] - a.g, b_ = c[2] - a.b;
+            const double s = std::clamp((r * dr + g * dg + b_ * db) / size, 0.0, 1.0);
+            sure &= std::hypot(r - s * dr, g - s * dg, b_ - s * db) < pure;
+            return s;
         };
         const double s = part(p), t = part(q);
-        if (t - s < 0.05) return 0.5;
+        if (t - s < 0.05) return {0.5, false};
         // By the area that the second covers where both sides are even, as one pixel or the other holds the border:
         // both together tell how far it lies from the first one's middle.
-        return std::clamp(1.5 - (s + t), 0.02, 0.98);
+        return {std::clamp(1.5 - (s + t), 0.02, 0.98), sure};
     }
 
 private:
+    static constexpr double pure = 12; ///< of 255 a channel: how far a mixture of two may lie off both, by grain
     [[nodiscard]] std::array<double, 3> at(std::size_t i) const {
         const auto n = static_cast<std::size_t>(picture_.channels);
         const std::uint8_t* p = picture_.pixels->data() + i * n;

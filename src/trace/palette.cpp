@@ -47,6 +47,19 @@ public:
         };
         return {on(p[0]), on(p[1]), on(p[2])};
     }
+    /// The mean with the four neighbours.
+    [[nodiscard]] Colour around(int x, int y) const {
+        std::array<int, 3> sum{};
+        int n = 0;
+        const auto take = [&](int nx, int ny) {
+            if (nx < 0 || ny < 0 || nx >= width_ || ny >= height_) return;
+            const Colour c = at(nx, ny);
+            sum[0] += c.r, sum[1] += c.g, sum[2] += c.b, ++n;
+        };
+        take(x, y), take(x - 1, y), take(x + 1, y), take(x, y - 1), take(x, y + 1);
+        const auto mean = [n](int of) { return static_cast<std::uint8_t>((of + n / 2) / n); };
+        return {mean(sum[0]), mean(sum[1]), mean(sum[2])};
+    }
     /// The largest step of a channel to the four neighbours.
     [[nodiscard]] int step(int x, int y) const {
         const Colour c = at(x, y);
@@ -185,8 +198,10 @@ std::vector<Colour> paletteOf(const picture::Picture& picture, int count) {
     const auto gather = [&](int edge) { // what is even, and thin lines, which never are but are no mixture either
         for (int y = 0; y < pixels.height(); y += stride)
             for (int x = 0; x < pixels.width(); x += stride) {
-                if (pixels.step(x, y) > edge && pixels.isMixed(x, y, grain)) continue;
-                const Colour c = pixels.at(x, y);
+                const bool isEven = pixels.step(x, y) <= edge;
+                if (!isEven && pixels.isMixed(x, y, grain)) continue;
+                // Where it is even the neighbours have the same colour with another grain.
+                const Colour c = isEven ? pixels.around(x, y) : pixels.at(x, y);
                 auto& b = bins[bin(c)];
                 b.n += 1, b.r += c.r, b.g += c.g, b.b += c.b;
                 flat += 1;
