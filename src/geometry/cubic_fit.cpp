@@ -84,11 +84,12 @@ double leaves(Points p, const Try& tried, double worst) {
         const std::size_t end = k + 2 < some.size() ? (k + 1) * stride : p.size() - 1;
         double at =
             std::lerp(t[k], t[k + 1], static_cast<double>(i - k * stride) / static_cast<double>(end - k * stride));
-        double away = 1e300;
+        double away = 0;
         for (int step = 0; step < 4; ++step) {
             const Vec2 off = curve.at(at) - p[i], slope = curve.slope(at);
-            const double size = dot(slope, slope);
-            const double here = length(size > 0 ? off - slope * (dot(off, slope) / size) : off);
+            const double size = dot(slope, slope), beside = cross(off, slope);
+            if (step == 0 && size > 0 && beside * beside <= worst * worst * size) break; // as most are
+            const double here = size > 0 ? std::abs(beside) / std::sqrt(size) : length(off);
             if (step > 0 && here > 0.9 * away) break;
             away = here;
             const double below = size + dot(off, curve.bend(at));

@@ -5,6 +5,7 @@
 #include <array>
 #include <bit>
 #include <cstring>
+#include <future>
 
 namespace ferro::trace {
 
@@ -83,13 +84,16 @@ public:
         // covers between add up to where the edge lies, whichever way it runs (Tabatabai & Mitchell 1984); the line
         // between two greys does not: it is up to a twelfth of a pixel off. Another level than the middle of the two
         // sides is a shift by as much of the edge's own width; near one side's grey it is crossed a pixel beside it.
+        const std::ptrdiff_t next = dy * static_cast<std::ptrdiff_t>(width_) + dx;
         for (const int aside : {0, 1, -1}) {
-            std::array<double, 6> v{};
-            if (!inside(x0 - (2 + aside) * dx, y0 - (2 + aside) * dy) ||
-                !inside(x0 + (3 - aside) * dx, y0 + (3 - aside) * dy))
+            const int begin = -2 - aside;
+            if (!inside(x0 + begin * dx, y0 + begin * dy) || !inside(x0 + (begin + 5) * dx, y0 + (begin + 5) * dy))
                 continue;
-            for (int k = 0; k < 6; ++k)
-                v[static_cast<std::size_t>(k)] = at(x0 + (k - 2 - aside) * dx, y0 + (k - 2 - aside) * dy);
+            const std::uint8_t* from = &grey_.values[static_cast<std::size_t>(y0) * static_cast<std::size_t>(width_) +
+                                                     static_cast<std::size_t>(x0)] +
+                                       begin * next;
+            std::array<double, 6> v;
+            for (auto& value : v) value = sign_ * (level_ - *from), from += next;
             const double contrast = v[0] - v[5];
             if (v[0] * v[5] >= 0 || std::abs(v[0] - v[1]) > even * std::abs(contrast) ||
                 std::abs(v[5] - v[4]) > even * std::abs(contrast))
@@ -98,7 +102,8 @@ public:
             const double covered = (v[1] + v[2] + v[3] + v[4] - 4 * v[5]) / contrast;
             const double shift = (v[0] + v[5]) / 2 / contrast, most = 0.3 + std::abs(shift);
             if (aside != 0 && std::abs(shift) < 0.2) continue;
-            const double wide = shift == 0 ? 1 : widthOf(contrast, v);
+            const double wide =
+                shift == 0 ? 1 : widthOf(covered, (v[1] + 3 * v[2] + 5 * v[3] + 7 * v[4] - 16 * v[5]) / contrast);
             return std::clamp(covered - 1.5 - aside + shift * wide, straight - most, straight + most);
         }
         if (!inside(x0 - 2 * dx, y0 - 2 * dy) || !inside(x1 + 2 * dx, y1 + 2 * dy)) return straight;
@@ -110,14 +115,10 @@ public:
         const bool fromFirst = band ? a > 0 : a <= 0;
         return std::clamp(fromFirst ? own : 1 - own, straight - 0.3, straight + 0.3);
     }
-    /// How many pixels the greys take from one side to the other, 1 or more: by how far their steps are spread. A
-    /// pixel's own width and the sampling spread a sharp edge by a twelfth each.
-    [[nodiscard]] static double widthOf(double contrast, const std::array<double, 6>& greys) {
-        double mean = 0, square = 0;
-        for (std::size_t k = 0; k + 1 < greys.size(); ++k) {
-            const double step = (greys[k] - greys[k + 1]) / contrast, at = static_cast<double>(k);
-            mean += step * at, square += step * at * at;
-        }
+    /// How many pixels the greys take from one side to the other, 1 or more: by how far their steps are spread, of
+    /// which the mean and the mean square of their places are given. A pixel's own width and the sampling spread a
+    /// sharp edge by a twelfth each.
+    [[nodiscard]] static double widthOf(double mean, double square) {
         return std::sqrt(std::clamp(12 * (square - mean * mean) - 2, 1.0, 25.0));
     }
     /// How far beyond its outermost pixel, towards the edge that was crossed, a band of up to a few pixels reaches:
@@ -223,11 +224,11 @@ Ring unflattened(Ring points) {
     return out;
 }
 
-/// Which line lies next round each: the one last entered on its topmost row and not yet left, for they do not cross.
-void findParents(const std::vector<std::vector<Step>>& walks, std::vector<LevelLine>& lines, int height) {
+/// Which line lies next round each, -1 where none does: the one last entered on its topmost row and not yet left, for
+/// they do not cross. Between two pixels of a row there is one line at most: their columns tell the order.
+std::vector<int> parentsOf(const std::vector<std::vector<Step>>& walks, int height) {
     struct Crossing {
-        float x;
-        int line;
+        int x, line;
     };
     std::vector<std::size_t> first(static_cast<std::size_t>(height) + 2, 0);
     const auto row = [](const Step& s) { return static_cast<std::size_t>(s.in == top ? s.y : s.y + 1); };
@@ -238,10 +239,10 @@ void findParents(const std::vector<std::vector<Step>>& walks, std::vector<LevelL
     std::vector<Crossing> crossings(first.back());
     auto next = first;
     for (std::size_t line = 0; line < walks.size(); ++line)
-        for (std::size_t i = 0; i < walks[line].size(); ++i)
-            if (const auto& s = walks[line][i]; s.in == top || s.in == bottom)
-                crossings[next[row(s)]++] = {static_cast<float>(lines[line].points[i].x), static_cast<int>(line)};
-    std::vector<bool> known(lines.size(), false);
+        for (const auto& s : walks[line])
+            if (s.in == top || s.in == bottom) crossings[next[row(s)]++] = {s.x, static_cast<int>(line)};
+    std::vector<int> parents(walks.size(), -1);
+    std::vector<bool> known(walks.size(), false);
     std::vector<int> open;
     for (std::size_t r = 0; r + 1 < first.size(); ++r) {
         const auto begin = crossings.begin() + static_cast<std::ptrdiff_t>(first[r]),
@@ -256,11 +257,12 @@ void findParents(const std::vector<std::vector<Step>>& walks, std::vector<LevelL
             const auto line = static_cast<std::size_t>(at->line);
             if (!known[line]) {
                 known[line] = true;
-                lines[line].parent = open.empty() ? -1 : open.back();
+                parents[line] = open.empty() ? -1 : open.back();
             }
             open.push_back(at->line);
         }
     }
+    return parents;
 }
 
 } // namespace
@@ -274,6 +276,7 @@ std::vector<LevelLine> levelLines(const picture::Grey& grey, double level, bool 
         mask.eachBeginning(y, [&](int x) { walks.push_back(walk(mask, field, x, y)); });
     }
     // Where each line runs is known; where exactly, the greys tell, for every line by itself.
+    auto parents = std::async(std::launch::async, [&] { return parentsOf(walks, grey.height); });
     std::vector<LevelLine> lines(walks.size());
     parallelFor(walks.size(), progress, [&](std::size_t i) {
         auto& line = lines[i];
@@ -293,8 +296,9 @@ std::vector<LevelLine> levelLines(const picture::Grey& grey, double level, bool 
         line.area = areaOf(line.points);
         line.slope /= std::max(1, measured);
     });
+    const auto known = parents.get();
     if (progress.cancelled()) return {};
-    findParents(walks, lines, grey.height);
+    for (std::size_t i = 0; i < lines.size(); ++i) lines[i].parent = known[i];
     return lines;
 }
 

@@ -88,12 +88,12 @@ std::vector<Run> runsOf(const Samples& s, int begin, int end, double straight) {
     const double bendAllowed = straight / 2 + 0.02;
     for (int at = begin; at + shortestRun - 1 <= end;) {
         int last = at + shortestRun - 1;
-        if (s.through(at, last).rms > straight) {
+        if (!s.isStraight(at, last, straight)) {
             ++at;
             continue;
         }
         for (int step = 1; step > 0;) // as far as it stays straight, by doubling and halving
-            if (last + step <= end && last + step - at < s.count() && s.through(at, last + step).rms <= straight)
+            if (last + step <= end && last + step - at < s.count() && s.isStraight(at, last + step, straight))
                 last += step, step *= 2;
             else
                 step /= 2;

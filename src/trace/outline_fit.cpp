@@ -124,7 +124,7 @@ private:
             };
             if (end - begin + 1 >= 3) {
                 auto runs = runsOf(s_, begin, end, straight);
-                if (runs.empty() && end - begin + 1 < 3 * shortestRun && s_.through(begin, end).rms <= straight)
+                if (runs.empty() && end - begin + 1 < 3 * shortestRun && s_.isStraight(begin, end, straight))
                     runs.push_back({begin, end, s_.through(begin, end)}); // short, but straight from corner to corner
                 for (auto& run : runs) {
                     const bool hooked = run.first > at && at == begin && isBeside(run, begin);

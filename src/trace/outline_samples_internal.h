@@ -28,61 +28,69 @@ class Samples {
 public:
     Samples(const Ring& line, bool closed, double spacing) : closed_(closed) {
         const std::size_t stretches = closed ? line.size() : line.size() - 1;
+        std::vector<double> sizes(stretches);
         double total = 0;
-        for (std::size_t i = 0; i < stretches; ++i) total += distance(line[i], line[(i + 1) % line.size()]);
+        for (std::size_t i = 0; i < stretches; ++i)
+            total += sizes[i] = distance(line[i], line[i + 1 < line.size() ? i + 1 : 0]);
         count_ = std::max(8, static_cast<int>(std::lround(total / spacing)) + (closed ? 0 : 1));
         const double step = total / (closed ? count_ : count_ - 1);
+        const auto n = static_cast<std::size_t>(count_);
+        points_.reserve(n);
         double walked = 0, next = 0;
-        for (std::size_t i = 0; i < stretches && static_cast<int>(points_.size()) < count_; ++i) {
-            const Vec2 a = line[i], b = line[(i + 1) % line.size()];
-            const double size = distance(a, b);
-            for (; next < walked + size && static_cast<int>(points_.size()) < count_; next += step)
-                points_.push_back(lerp(a, b, (next - walked) / size));
-            walked += size;
+        for (std::size_t i = 0; i < stretches && points_.size() < n; ++i) {
+            const Vec2 a = line[i], b = line[i + 1 < line.size() ? i + 1 : 0];
+            for (; next < walked + sizes[i] && points_.size() < n; next += step)
+                points_.push_back(lerp(a, b, (next - walked) / sizes[i]));
+            walked += sizes[i];
         }
-        while (static_cast<int>(points_.size()) < count_) points_.push_back(closed ? line.front() : line.back());
+        while (points_.size() < n) points_.push_back(closed ? line.front() : line.back());
         if (!closed) points_.back() = line.back();
         Vec2 sum;
         for (const Vec2 p : points_) sum += p;
         middle_ = sum / count_;
-        sums_.resize(static_cast<std::size_t>(2 * count_) + 1);
-        for (int i = 0; i < 2 * count_; ++i) {
-            const Vec2 p = at(i) - middle_;
-            const Sum& s = sums_[static_cast<std::size_t>(i)];
-            sums_[static_cast<std::size_t>(i) + 1] = {s.x + p.x, s.y + p.y, s.xx + p.x * p.x, s.xy + p.x * p.y,
-                                                      s.yy + p.y * p.y};
+        sums_.reserve(n + 1);
+        Sum s;
+        sums_.push_back(s);
+        for (const Vec2 q : points_) {
+            const Vec2 p = q - middle_;
+            sums_.push_back(s = {s.x + p.x, s.y + p.y, s.xx + p.x * p.x, s.xy + p.x * p.y, s.yy + p.y * p.y});
         }
     }
     [[nodiscard]] int count() const { return count_; }
     [[nodiscard]] bool closed() const { return closed_; }
     [[nodiscard]] Vec2 at(int i) const {
-        return points_[static_cast<std::size_t>(closed_ ? ((i % count_) + count_) % count_
-                                                        : std::clamp(i, 0, count_ - 1))];
+        if (i < 0 || i >= count_) i = closed_ ? ((i % count_) + count_) % count_ : std::clamp(i, 0, count_ - 1);
+        return points_[static_cast<std::size_t>(i)];
     }
     /// The line of least squares through samples `first` to `last`, both in.
     [[nodiscard]] Line through(int first, int last) const {
-        if (!closed_) first = std::clamp(first, 0, count_ - 2), last = std::clamp(last, first + 1, count_ - 1);
-        const int shift = first < 0 ? count_ : first >= count_ ? -count_ : 0;
-        const auto& a = sums_[static_cast<std::size_t>(first + shift)];
-        const auto& b = sums_[static_cast<std::size_t>(std::min(last + shift + 1, 2 * count_))];
-        const double n = last - first + 1;
-        const Vec2 mean{(b.x - a.x) / n, (b.y - a.y) / n};
-        const double xx = (b.xx - a.xx) / n - mean.x * mean.x, xy = (b.xy - a.xy) / n - mean.x * mean.y,
-                     yy = (b.yy - a.yy) / n - mean.y * mean.y;
-        const double half = (xx - yy) / 2, root = std::sqrt(half * half + xy * xy);
+        const Spread s = spread(first, last);
+        const double half = (s.xx - s.yy) / 2, root = std::sqrt(half * half + s.xy * s.xy);
         // The direction of the larger axis, by whichever of two forms does not cancel.
-        Vec2 way = unit(half >= 0 ? Vec2{half + root, xy} : Vec2{xy, root - half});
+        Vec2 way = unit(half >= 0 ? Vec2{half + root, s.xy} : Vec2{s.xy, root - half});
         if (way == Vec2{}) way = {1, 0};
         if (dot(way, at(last) - at(first)) < 0) way = -way;
-        return {middle_ + mean, way, std::sqrt(std::max(0.0, (xx + yy) / 2 - root))};
+        return {middle_ + s.mean, way, std::sqrt(std::max(0.0, (s.xx + s.yy) / 2 - root))};
+    }
+    /// Whether that line's root mean square is `rms` or less, without the line.
+    [[nodiscard]] bool isStraight(int first, int last, double rms) const {
+        // The smaller axis of the spread against rms²: what is left when that is taken off has no way to be positive.
+        const Spread s = spread(first, last);
+        const double xx = s.xx - rms * rms, yy = s.yy - rms * rms;
+        return !(xx > 0 && xx * yy > s.xy * s.xy);
     }
     /// How rough the line is in itself: the middle of what short stretches leave.
     [[nodiscard]] double roughness() const {
         std::vector<double> all;
         const int step = std::max(1, count_ / 400);
-        for (int i = 0; i < count_; i += step) all.push_back(through(i, i + 4).rms);
+        all.reserve(static_cast<std::size_t>(count_ / step) + 1);
+        for (int i = 0; i < count_; i += step) {
+            const Spread s = spread(i, i + 4);
+            const double half = (s.xx - s.yy) / 2;
+            all.push_back((s.xx + s.yy) / 2 - std::sqrt(half * half + s.xy * s.xy));
+        }
         std::nth_element(all.begin(), all.begin() + static_cast<std::ptrdiff_t>(all.size() / 2), all.end());
-        return all[all.size() / 2];
+        return std::sqrt(std::max(0.0, all[all.size() / 2]));
     }
 
     /// How grainy it is: what short stretches of it leave of a parabola, px, where it is most even; under 0.006 where
@@ -93,11 +101,29 @@ private:
     struct Sum {
         double x = 0, y = 0, xx = 0, xy = 0, yy = 0;
     };
+    /// Mean, from the middle, and variances of a stretch.
+    struct Spread {
+        Vec2 mean;
+        double xx, xy, yy;
+    };
+    [[nodiscard]] Spread spread(int first, int last) const {
+        if (!closed_) first = std::clamp(first, 0, count_ - 2), last = std::clamp(last, first + 1, count_ - 1);
+        const int shift = first < 0 ? count_ : first >= count_ ? -count_ : 0;
+        const int end = std::min(last + shift + 1, 2 * count_);
+        const bool wraps = end > count_;
+        const Sum &a = sums_[static_cast<std::size_t>(first + shift)],
+                  &b = sums_[static_cast<std::size_t>(wraps ? end - count_ : end)];
+        const Sum whole = wraps ? sums_.back() : Sum{};
+        const double n = 1.0 / (last - first + 1);
+        const Vec2 mean = Vec2{whole.x + b.x - a.x, whole.y + b.y - a.y} * n;
+        return {mean, (whole.xx + b.xx - a.xx) * n - mean.x * mean.x, (whole.xy + b.xy - a.xy) * n - mean.x * mean.y,
+                (whole.yy + b.yy - a.yy) * n - mean.y * mean.y};
+    }
     int count_ = 0;
     bool closed_;
     Ring points_;
     Vec2 middle_;
-    std::vector<Sum> sums_;
+    std::vector<Sum> sums_; // up to each sample
 };
 
 struct Corner {
