@@ -35,18 +35,22 @@ std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, dou
     // A grainy line is not bent, and in places more grainy than in others.
     const bool grainy = straight > leastStraight;
     const double clean = (grainy ? 0.8 : 0.6) * straight, most = (grainy ? 1.5 : 1) * straight;
-    const auto arm = [&](int corner, int sign, bool acute) {
-        Line line;
+    const auto arm = [&](int corner, int sign, bool acute) -> std::optional<Line> {
         for (int worn = wornBy; worn <= (acute ? 2 : 1) * wornBy; worn += wornBy) { // of an acute one blur bends more
+            const int from = corner + sign * worn;
+            const auto first = [&](int size) { return sign > 0 ? from : from - size + 1; };
+            int last = 0; // the shortest that there is room for
             for (const int size : arms) {
                 if (2 * (size + worn) > n) continue;
-                const int from = corner + sign * worn;
-                line = sign > 0 ? s.through(from, from + size - 1) : s.through(from - size + 1, from);
-                if (line.rms <= clean) return line; // a bent arm would point beside the tip
+                last = size;
+                // A bent arm would point beside the tip.
+                if (s.isStraight(first(size), first(size) + size - 1, clean))
+                    return s.through(first(size), first(size) + size - 1);
             }
-            if (line.rms <= most) break;
+            if (last > 0 && s.isStraight(first(last), first(last) + last - 1, most))
+                return s.through(first(last), first(last) + last - 1);
         }
-        return line;
+        return std::nullopt;
     };
     const int margin = s.closed() ? 0 : wornBy + arms[2]; // the ends have no arm to both sides
     for (int i = margin; i < n - margin; ++i) {
@@ -55,13 +59,13 @@ std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, dou
         const double ahead = dot(chordIn, chordOut), chords = length(chordIn) * length(chordOut);
         if (ahead > nearlyStraight * chords) continue;
         const bool acute = ahead < 0.5 * chords;
-        const Line in = arm(i, -1, acute);
-        if (in.way == Vec2{} || in.rms > most) continue;
-        const Line out = arm(i, 1, acute);
-        if (out.way == Vec2{} || out.rms > most) continue;
-        const double turn = std::abs(std::atan2(cross(in.way, out.way), dot(in.way, out.way)));
+        const auto in = arm(i, -1, acute);
+        if (!in) continue;
+        const auto out = arm(i, 1, acute);
+        if (!out) continue;
+        const double turn = std::abs(std::atan2(cross(in->way, out->way), dot(in->way, out->way)));
         if (turn < settings.cornerTurn) continue;
-        const auto tip = meeting(in, out);
+        const auto tip = meeting(*in, *out);
         if (!tip) continue;
         // A rounding keeps farther from where its arms meet than blur does from a corner's tip.
         const double worn = distance(*tip, s.at(i));
