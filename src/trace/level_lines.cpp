@@ -85,26 +85,25 @@ public:
         // between two greys does not: it is up to a twelfth of a pixel off. Another level than the middle of the two
         // sides is a shift by as much of the edge's own width; near one side's grey it is crossed a pixel beside it.
         const std::ptrdiff_t next = dy * static_cast<std::ptrdiff_t>(width_) + dx;
+        const std::uint8_t* first = grey_.values.data() + y0 * static_cast<std::ptrdiff_t>(width_) + x0;
         for (const int aside : {0, 1, -1}) {
             const int begin = -2 - aside;
             if (!inside(x0 + begin * dx, y0 + begin * dy) || !inside(x0 + (begin + 5) * dx, y0 + (begin + 5) * dy))
                 continue;
-            const std::uint8_t* from = &grey_.values[static_cast<std::size_t>(y0) * static_cast<std::size_t>(width_) +
-                                                     static_cast<std::size_t>(x0)] +
-                                       begin * next;
+            const std::uint8_t* from = first + begin * next;
+            const auto step = [&](int i, int k) { return std::abs(from[i * next] - from[k * next]); };
+            const double most = even * step(0, 5);
+            if ((from[0] < level_) == (from[5 * next] < level_) || step(0, 1) > most || step(5, 4) > most) continue;
             std::array<double, 6> v;
             for (auto& value : v) value = sign_ * (level_ - *from), from += next;
             const double contrast = v[0] - v[5];
-            if (v[0] * v[5] >= 0 || std::abs(v[0] - v[1]) > even * std::abs(contrast) ||
-                std::abs(v[5] - v[4]) > even * std::abs(contrast))
-                continue;
             // In pixels, from 1.5 before the middle of the first.
             const double covered = (v[1] + v[2] + v[3] + v[4] - 4 * v[5]) / contrast;
-            const double shift = (v[0] + v[5]) / 2 / contrast, most = 0.3 + std::abs(shift);
+            const double shift = (v[0] + v[5]) / 2 / contrast, reach = 0.3 + std::abs(shift);
             if (aside != 0 && std::abs(shift) < 0.2) continue;
             const double wide =
                 shift == 0 ? 1 : widthOf(covered, (v[1] + 3 * v[2] + 5 * v[3] + 7 * v[4] - 16 * v[5]) / contrast);
-            return std::clamp(covered - 1.5 - aside + shift * wide, straight - most, straight + most);
+            return std::clamp(covered - 1.5 - aside + shift * wide, straight - reach, straight + reach);
         }
         if (!inside(x0 - 2 * dx, y0 - 2 * dy) || !inside(x1 + 2 * dx, y1 + 2 * dy)) return straight;
         const auto band = a > 0 ? shareOfBand(x0, y0, -dx, -dy, 1) : shareOfBand(x1, y1, dx, dy, 1);
@@ -171,9 +170,9 @@ struct Step {
 };
 
 /// The steps of the line through the crossing between (x, y), light, and (x + 1, y), dark: first downwards, dark on the
-/// left of the way all round. What it crosses in its rows is seen.
-std::vector<Step> walk(Mask& mask, const Field& field, int startX, int startY) {
-    std::vector<Step> steps;
+/// left of the way all round. What it crosses in its rows is seen. `steps`: room to write in, kept from line to line.
+std::vector<Step> walk(Mask& mask, const Field& field, int startX, int startY, std::vector<Step>& steps) {
+    steps.clear();
     int x = startX, y = startY;
     Side in = top;
     do {
@@ -271,9 +270,10 @@ std::vector<LevelLine> levelLines(const picture::Grey& grey, double level, bool 
     const Field field(grey, level, invert);
     Mask mask(grey, level, invert);
     std::vector<std::vector<Step>> walks;
+    std::vector<Step> steps;
     for (int y = 0; y < grey.height; ++y) {
         if (y % 256 == 0 && progress.cancelled()) return {};
-        mask.eachBeginning(y, [&](int x) { walks.push_back(walk(mask, field, x, y)); });
+        mask.eachBeginning(y, [&](int x) { walks.push_back(walk(mask, field, x, y, steps)); });
     }
     // Where each line runs is known; where exactly, the greys tell, for every line by itself.
     auto parents = std::async(std::launch::async, [&] { return parentsOf(walks, grey.height); });

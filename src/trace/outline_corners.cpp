@@ -31,7 +31,7 @@ double Samples::grain() const {
 std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, double straight) {
     std::vector<Corner> found;
     const int n = s.count();
-    const double nearlyStraight = std::cos(settings.cornerTurn * 0.6);
+    const double nearlyStraight = std::cos(settings.cornerTurn * 0.6), leastTurn = std::cos(settings.cornerTurn);
     // A grainy line is not bent, and in places more grainy than in others.
     const bool grainy = straight > leastStraight;
     const double clean = (grainy ? 0.8 : 0.6) * straight, most = (grainy ? 1.5 : 1) * straight;
@@ -63,16 +63,16 @@ std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, dou
         if (!in) continue;
         const auto out = arm(i, 1, acute);
         if (!out) continue;
-        const double turn = std::abs(std::atan2(cross(in->way, out->way), dot(in->way, out->way)));
-        if (turn < settings.cornerTurn) continue;
+        if (dot(in->way, out->way) > leastTurn) continue;
         const auto tip = meeting(*in, *out);
         if (!tip) continue;
+        const double turn = std::abs(std::atan2(cross(in->way, out->way), dot(in->way, out->way)));
         // A rounding keeps farther from where its arms meet than blur does from a corner's tip.
         const double worn = distance(*tip, s.at(i));
         // An acute one is worn to where it is about a pixel wide.
-        const double broad = 0.1 + 0.33 * turn + 3 * std::max(0.0, turn - 1.8),
-                     narrow = 0.55 + 0.52 / std::max(0.01, std::tan((pi - turn) / 2));
-        if (worn > settings.blur * std::min(broad, narrow)) continue;
+        const double broad = 0.1 + 0.33 * turn + 3 * std::max(0.0, turn - 1.8);
+        if (worn > settings.blur * broad) continue;
+        if (worn > settings.blur * (0.55 + 0.52 / std::max(0.01, std::tan((pi - turn) / 2)))) continue;
         found.push_back({i, *tip, turn - worn, wornBy + static_cast<int>(worn / (finest * settings.blur))});
     }
     std::stable_sort(found.begin(), found.end(), [](const Corner& a, const Corner& b) { return a.score > b.score; });
