@@ -1,5 +1,6 @@
 #include "trace/stroke_graph_internal.h"
 
+#include <bit>
 #include <map>
 #include <tuple>
 
@@ -110,6 +111,7 @@ public:
     std::vector<Stroke> run() {
         contract();
         crossings();
+        contractWide();
         std::map<int, std::vector<std::size_t>> members;
         for (std::size_t j = 0; j < cluster_.size(); ++j) members[find(static_cast<int>(j))].push_back(j);
         for (const auto& [root, of] : members) settle(root, of);
@@ -141,6 +143,34 @@ private:
             const int p = find(one), q = find(two);
             cluster_[static_cast<std::size_t>(std::max(p, q))] = std::min(p, q);
         }
+    }
+
+    /// A branch wider than strokes are is where several run along each other: its two junctions are one.
+    void contractWide() {
+        const double typical = typicalRadius();
+        for (std::size_t b = 0; b < graph_.branches.size(); ++b) {
+            const auto& branch = graph_.branches[b];
+            const auto& [one, two] = branch.junction;
+            if (inner_[b] || one == StrokeGraph::none || two == StrokeGraph::none) continue;
+            const int p = find(one), q = find(two);
+            if (p == q || done_.contains(p) || done_.contains(q) || lengthOf(branch) > 12 * typical) continue;
+            if (middleRadius(branch.line) < 1.15 * typical) continue;
+            inner_[b] = true;
+            cluster_[static_cast<std::size_t>(std::max(p, q))] = std::min(p, q);
+        }
+    }
+    [[nodiscard]] static double middleRadius(const AxisLine& line) {
+        std::vector<double> radii;
+        for (const auto& p : line) radii.push_back(p.radius);
+        const auto middle = radii.begin() + static_cast<std::ptrdiff_t>(radii.size() / 2);
+        std::nth_element(radii.begin(), middle, radii.end());
+        return *middle;
+    }
+    /// Half of how wide strokes are: the middle over all their length.
+    [[nodiscard]] double typicalRadius() const {
+        AxisLine all;
+        for (const auto& branch : graph_.branches) all.insert(all.end(), branch.line.begin(), branch.line.end());
+        return all.empty() ? 0 : middleRadius(all);
     }
 
     [[nodiscard]] std::vector<End> endsAt(int root) {
@@ -216,21 +246,18 @@ private:
             radius = std::max(radius, graph_.junctions[j].radius);
         }
         std::vector<Ending> endings;
-        for (const auto& [branch, end] : endsAt(root)) endings.push_back(endingOf(graph_, branch, end, centre, radius));
-        std::vector<std::tuple<double, std::size_t, std::size_t>> pairs;
-        for (std::size_t a = 0; a < endings.size(); ++a)
-            for (std::size_t b = a + 1; b < endings.size(); ++b)
-                if (const double m = misfit(endings[a], endings[b], radius); m < 1 && !isBackOn(endings[a], endings[b]))
-                    pairs.emplace_back(m, a, b);
-        std::sort(pairs.begin(), pairs.end());
-        if (endings.size() == 4) preferBoth(pairs);
+        for (const auto& [branch, end] : endsAt(root)) {
+            const auto own = static_cast<std::size_t>(
+                graph_.branches[static_cast<std::size_t>(branch)].junction[static_cast<std::size_t>(end)]);
+            const bool isWide = members.size() > 1;
+            endings.push_back(endingOf(graph_, branch, end, isWide ? graph_.junctions[own].at : centre,
+                                       isWide ? graph_.junctions[own].radius : radius));
+        }
+        const auto through = bestPairs(endings, radius);
         std::vector<bool> used(endings.size(), false);
-        std::vector<std::pair<std::size_t, std::size_t>> through;
-        for (const auto& [ill, a, b] : pairs) {
-            if (used[a] || used[b]) continue;
+        for (const auto& [a, b] : through) {
             used[a] = used[b] = true;
             join(endings[a], endings[b]);
-            through.emplace_back(a, b);
         }
         std::vector<std::size_t> left;
         for (std::size_t i = 0; i < endings.size(); ++i)
@@ -260,19 +287,41 @@ private:
         }
     }
 
-    /// Of four endings two strokes are made where they can be, the least ill of the three ways, and not one good one
-    /// with two stubs left over.
-    static void preferBoth(std::vector<std::tuple<double, std::size_t, std::size_t>>& pairs) {
-        double best = 1e300;
-        std::size_t with = 0; // whose partner is 0
-        for (const auto& [one, a, b] : pairs)
-            for (const auto& [two, c, d] : pairs)
-                if (a == 0 && c != b && d != b && c != 0 && one + two < best) best = one + two, with = b;
-        if (with == 0) return;
-        std::erase_if(pairs, [&](const auto& p) {
-            const auto [ill, a, b] = p;
-            return (a == 0) != (b == with);
-        });
+    using Pairs = std::vector<std::pair<std::size_t, std::size_t>>;
+
+    /// Which endings go on in each other: as many as can, and of those ways the least ill.
+    Pairs bestPairs(const std::vector<Ending>& endings, double radius) const {
+        const std::size_t n = endings.size();
+        std::vector<double> ill(n * n, 1);
+        std::vector<std::tuple<double, std::size_t, std::size_t>> sorted;
+        for (std::size_t a = 0; a < n; ++a)
+            for (std::size_t b = a + 1; b < n; ++b)
+                if (const double m = misfit(endings[a], endings[b], radius); m < 1 && !isBackOn(endings[a], endings[b]))
+                    ill[a * n + b] = m, sorted.emplace_back(m, a, b);
+        Pairs best, now;
+        if (n > 8) { // too many ways to try them all: the straightest first
+            std::sort(sorted.begin(), sorted.end());
+            std::vector<bool> used(n, false);
+            for (const auto& [m, a, b] : sorted)
+                if (!used[a] && !used[b]) used[a] = used[b] = true, best.emplace_back(a, b);
+            return best;
+        }
+        double least = 1e300;
+        const auto pick = [&](auto&& self, unsigned free, double sum) -> void {
+            if (sum >= least) return;
+            if (free == 0) return void((least = sum, best = now));
+            const auto a = static_cast<std::size_t>(std::countr_zero(free));
+            const unsigned rest = free & (free - 1);
+            for (std::size_t b = a + 1; b < n; ++b)
+                if ((rest >> b & 1) && ill[a * n + b] < 1) {
+                    now.emplace_back(a, b);
+                    self(self, rest & ~(1u << b), sum + ill[a * n + b]);
+                    now.pop_back();
+                }
+            self(self, rest, sum + 1); // it ends here
+        };
+        pick(pick, (1u << n) - 1, 0);
+        return best;
     }
 
     /// The point nearest to all the lines by least squares, if it is near at all.
@@ -349,11 +398,29 @@ private:
                 return stroke;
             }
             if (out->branch == first && out->end == firstEnter) {
+                across(stroke.line, out->own, begin->own);
                 stroke.closed = true;
                 return stroke;
             }
             if (taken[static_cast<std::size_t>(out->branch)]) return stroke;
+            const auto& next = partner(out->branch, out->end)->own;
             at = out->branch, enter = out->end;
+            across(stroke.line, out->own, next);
+        }
+    }
+
+    /// Leads a stroke over to where it goes on, the way it comes and the way it leaves.
+    void across(AxisLine& line, const Ending& from, const Ending& to) const {
+        const auto& branch = graph_.branches[static_cast<std::size_t>(to.branch)].line;
+        if (from.stump || to.stump || line.empty() || to.keep >= branch.size()) return;
+        const AxisPoint a = line.back(), b = counted(branch, to.end, to.keep);
+        const double gap = distance(a.at, b.at);
+        const Vec2 into = -from.way * gap, out = to.way * gap; // a cubic by Hermite
+        for (double x = 1; x < gap - 0.5; ++x) {
+            const double t = x / gap, u = 1 - t;
+            line.push_back(
+                {a.at * (u * u * (1 + 2 * t)) + into * (t * u * u) + b.at * (t * t * (1 + 2 * u)) - out * (t * t * u),
+                 std::lerp(a.radius, b.radius, t)});
         }
     }
 

@@ -99,6 +99,10 @@ TEST_CASE("strokes: crossings are two smooth lines, whatever the angle, ends on 
     shouldFollow("M50 10L50 70M20 25L80 55M20 55L80 25", 2, 0.25, 1.3);          // a star
     shouldFollow("M30 10L30 70M30 40L70 70M30 40L70 10", 2, 0.3, 2.0);           // K
     shouldFollow("M10 40L90 40M50 20A50 40+50 60A50 40+50 20Z", 1.5, 0.25, 1.3); // a ring with a line through it
+    // Two that touch and part, two that cross at next to no angle, three through nearly one place: inside the ink.
+    shouldFollow("M10 15C30 15 40 39 50 39C60 39 70 15 90 15M10 65C30 65 40 41 50 41C60 41 70 65 90 65", 2.2, 0.5, 5.5);
+    shouldFollow("M10 36L90 44M10 44L90 36", 1.5, 0.4, 2.5);
+    shouldFollow("M10 20L90 62M10 41L90 40M12 66L88 18", 1.5, 0.3, 2);
 }
 
 TEST_CASE("strokes: what a hand scribbles is followed, all of it and nothing else, in hardly more lines than it drew",
@@ -134,7 +138,7 @@ TEST_CASE("strokes: what a hand scribbles is followed, all of it and nothing els
             CHECK(o.missed < 2 * width * pxPerMm + 1.5); // where two run along each other one line stands for both
             drew += drawn.size(), came += traced.pieces.size();
         }
-        CHECK(came <= 2 * drew);
+        CHECK(2 * came <= 3 * drew);
     }
 }
 
