@@ -1,4 +1,4 @@
-#include "trace/stroke_graph_internal.h"
+#include "trace/stroke_ending_internal.h"
 
 #include <bit>
 #include <map>
@@ -7,98 +7,6 @@
 namespace ferro::trace {
 
 namespace {
-
-constexpr double quarterTurn = pi / 4;
-
-/// One end of a branch at a junction, as it is where the other strokes there no longer bend it.
-struct Ending {
-    int branch, end;  ///< end 0: the branch begins there
-    std::size_t keep; ///< points of the branch, counted from this end, that are bent and give way
-    Vec2 at, way;     ///< where it is straight again, and its direction away from the junction
-    double radius;
-    double bend = 0;    ///< 1/px, how it curves on from there, to the left above 0
-    bool stump = false; ///< too short to have a direction of its own
-};
-
-/// Makes the place, the direction and the bend of an ending those of a parabola through points of its branch, given
-/// from its place in its direction (least squares).
-void bendToward(Ending& ending, const std::vector<Vec2>& points) {
-    double s1 = 0, s2 = 0, s3 = 0, s4 = 0, t0 = 0, t1 = 0, t2 = 0;
-    for (const Vec2 p : points) {
-        const double x = dot(ending.way, p), y = cross(ending.way, p), xx = x * x;
-        s1 += x, s2 += xx, s3 += xx * x, s4 += xx * xx, t0 += y, t1 += x * y, t2 += xx * y;
-    }
-    const auto n = static_cast<double>(points.size());
-    const double det = n * (s2 * s4 - s3 * s3) - s1 * (s1 * s4 - s2 * s3) + s2 * (s1 * s3 - s2 * s2);
-    if (!(std::abs(det) > 1e-9 * n * s2 * s4)) return;
-    const double place = (t0 * (s2 * s4 - s3 * s3) - s1 * (t1 * s4 - t2 * s3) + s2 * (t1 * s3 - t2 * s2)) / det,
-                 slope = (n * (t1 * s4 - t2 * s3) - t0 * (s1 * s4 - s2 * s3) + s2 * (s1 * t2 - s2 * t1)) / det,
-                 half = (n * (s2 * t2 - s3 * t1) - s1 * (s1 * t2 - s2 * t1) + t0 * (s1 * s3 - s2 * s2)) / det;
-    ending.at += perpendicular(ending.way) * place;
-    ending.bend = 2 * half / std::pow(1 + slope * slope, 1.5);
-    ending.way = unit(ending.way + perpendicular(ending.way) * slope);
-}
-
-/// Branch points counted from one of the ends.
-const AxisPoint& counted(const AxisLine& line, int end, std::size_t i) {
-    return end == 0 ? line[i] : line[line.size() - 1 - i];
-}
-
-Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, double radius) {
-    const auto& line = graph.branches[static_cast<std::size_t>(branch)].line;
-    // Beyond 1.3 discs no crossing stroke touches the discs any more, whatever the angle.
-    const double clear = 1.3 * radius;
-    std::size_t keep = 0;
-    while (keep + 1 < line.size() && distance(counted(line, end, keep).at, centre) < clear) ++keep;
-    const Vec2 from = counted(line, end, keep).at;
-    Vec2 mean;
-    double xx = 0, xy = 0, yy = 0, walked = 0;
-    std::size_t last = keep, n = 0;
-    const double window = std::max(4 * radius, 8.0);
-    std::vector<Vec2> points;
-    for (std::size_t i = keep; i < line.size() && walked <= window; ++i) {
-        const Vec2 p = counted(line, end, i).at - from;
-        if (i > keep) walked += distance(counted(line, end, i).at, counted(line, end, i - 1).at);
-        mean += p, xx += p.x * p.x, xy += p.x * p.y, yy += p.y * p.y, ++n;
-        last = i;
-        points.push_back(p);
-    }
-    Ending out{branch, end, keep, from, unit(counted(line, end, last).at - from), counted(line, end, keep).radius};
-    if (walked < 0.7 * radius || n < 4) { // no more than the way out of the junction
-        out.stump = true;
-        out.way = unit(counted(line, end, line.size() - 1).at - centre);
-        return out;
-    }
-    if (walked > 2.5 * radius && n >= 8) {
-        bendToward(out, points);
-        return out;
-    }
-    mean = mean / static_cast<double>(n);
-    xx = xx / static_cast<double>(n) - mean.x * mean.x, xy = xy / static_cast<double>(n) - mean.x * mean.y,
-    yy = yy / static_cast<double>(n) - mean.y * mean.y;
-    const double half = (xx - yy) / 2, root = std::hypot(half, xy);
-    const Vec2 way = unit(half >= 0 ? Vec2{half + root, xy} : Vec2{xy, root - half});
-    if (way != Vec2{}) {
-        out.way = dot(way, out.way) < 0 ? -way : way;
-        out.at = from + mean + out.way * dot(out.way, -mean);
-    }
-    return out;
-}
-
-/// How ill two endings go on as one stroke: by how much more it would turn between them than it bends of itself, and
-/// how far one passes beside the other, in discs. Over 1: not at all. Co-circularity is what a hand keeps to, and an
-/// eye looks for (after Parent & Zucker 1989).
-/// `loosely`: a bend may begin, or end, between the two: straight on is as good.
-double misfit(const Ending& a, const Ending& b, double radius, bool loosely = false) {
-    const Vec2 between = b.at - a.at;
-    const double signedTurn = std::atan2(cross(-a.way, b.way), -dot(a.way, b.way)), turn = std::abs(signedTurn);
-    const double byItself = std::clamp(length(between) * (b.bend - a.bend) / 2, -0.5, 0.5);
-    const double beside = std::max(std::abs(cross(a.way, between)), std::abs(cross(b.way, between)));
-    // Two that turn pass beside each other by half the turn times what lies between.
-    const double excused = 0.6 * length(between) * std::sin(std::min(turn, pi / 2));
-    const double ill = loosely ? std::min(turn, std::abs(signedTurn - byItself)) : std::abs(signedTurn - byItself);
-    return ill / quarterTurn + std::max(0.0, beside - excused) / (1.5 * radius);
-}
 
 class Joiner {
 public:
@@ -409,19 +317,8 @@ private:
         }
     }
 
-    /// Leads a stroke over to where it goes on, the way it comes and the way it leaves.
     void across(AxisLine& line, const Ending& from, const Ending& to) const {
-        const auto& branch = graph_.branches[static_cast<std::size_t>(to.branch)].line;
-        if (from.stump || to.stump || line.empty() || to.keep >= branch.size()) return;
-        const AxisPoint a = line.back(), b = counted(branch, to.end, to.keep);
-        const double gap = distance(a.at, b.at);
-        const Vec2 into = -from.way * gap, out = to.way * gap; // a cubic by Hermite
-        for (double x = 1; x < gap - 0.5; ++x) {
-            const double t = x / gap, u = 1 - t;
-            line.push_back(
-                {a.at * (u * u * (1 + 2 * t)) + into * (t * u * u) + b.at * (t * t * (1 + 2 * u)) - out * (t * t * u),
-                 std::lerp(a.radius, b.radius, t)});
-        }
+        leadOver(line, from, to, graph_.branches[static_cast<std::size_t>(to.branch)].line);
     }
 
     const StrokeGraph& graph_;
