@@ -140,6 +140,53 @@ template<class More> void joinClosest(std::vector<Cluster>& clusters, More&& mor
     }
 }
 
+/// Along an edge that was compressed, or sharpened, there are colours of neither side: bands of a few pixels, nowhere a
+/// patch. Such a one goes to a colour that has patches and looks rather like it, as long as there are more than
+/// `least`.
+void dropFringes(std::vector<Cluster>& clusters, const Pixels& pixels, std::size_t least) {
+    constexpr int reach = 2; // px: a patch is five across
+    constexpr double alike = 25;
+    constexpr std::uint8_t open = 255;
+    std::vector<std::uint8_t> nearest(1 << 15, open);
+    const auto clusterAt = [&](int x, int y) {
+        const Colour c = pixels.at(x, y);
+        auto& entry = nearest[bin(c)];
+        if (entry == open) {
+            double best = std::numeric_limits<double>::infinity();
+            for (std::size_t i = 0; i < clusters.size(); ++i)
+                if (const double d2 = apart2(labOf(c), labOf(clusters[i].colour())); d2 < best)
+                    best = d2, entry = static_cast<std::uint8_t>(i);
+        }
+        return entry;
+    };
+    std::vector<std::size_t> seen(clusters.size(), 0), inPatch(clusters.size(), 0);
+    const int stride = std::max(1, static_cast<int>(std::sqrt(static_cast<double>(pixels.width()) *
+                                                              static_cast<double>(pixels.height()) / 1e6)));
+    for (int y = reach; y + reach < pixels.height(); y += stride)
+        for (int x = reach; x + reach < pixels.width(); x += stride) {
+            const auto own = clusterAt(x, y);
+            int same = 0;
+            for (const int dy : {-reach, 0, reach})
+                for (const int dx : {-reach, 0, reach}) same += clusterAt(x + dx, y + dy) == own;
+            ++seen[own];
+            inPatch[own] += same >= 8; // a grain may spoil one
+        }
+    std::vector<Cluster> patches, fringes;
+    for (std::size_t i = 0; i < clusters.size(); ++i)
+        (20 * inPatch[i] < seen[i] ? fringes : patches).push_back(clusters[i]);
+    std::stable_sort(fringes.begin(), fringes.end(), [](const Cluster& a, const Cluster& b) { return a.n > b.n; });
+    while (!fringes.empty() && patches.size() + fringes.size() > least) {
+        const Cluster last = fringes.back();
+        fringes.pop_back();
+        const bool goes = std::any_of(patches.begin(), patches.end(), [&](const Cluster& c) {
+            return apart2(labOf(c.colour()), labOf(last.colour())) < alike * alike;
+        });
+        if (!goes) patches.push_back(last); // a line of a colour of its own
+    }
+    patches.insert(patches.end(), fringes.begin(), fringes.end());
+    clusters = std::move(patches);
+}
+
 } // namespace
 
 std::string toText(Colour c) { return fmt::format("#{:02x}{:02x}{:02x}", c.r, c.g, c.b); }
@@ -237,6 +284,7 @@ std::vector<Colour> paletteOf(const picture::Picture& picture, int count) {
         // A far-off colour must not pull the other off its own.
         if (apart2(labOf(near->colour()), labOf(last.colour())) < 15.0 * 15) near->take(last);
     }
+    dropFringes(clusters, pixels, static_cast<std::size_t>(std::max(1, count)));
     if (count > 0)
         joinClosest(clusters, [&](double) { return static_cast<int>(clusters.size()) > count; });
     else
