@@ -10,6 +10,9 @@ namespace ferro::trace {
 
 namespace {
 
+constexpr double uneven = 0.05;  ///< px of wobble that a picture without compression has, at most
+constexpr double mostWobble = 1; ///< px that may be taken for it
+
 /// The colour that most of the picture's edge has, if it is at least half of it.
 std::optional<std::uint8_t> paperOf(const std::vector<std::uint8_t>& labels, int width, int height) {
     std::array<std::size_t, 256> counts{};
@@ -29,33 +32,66 @@ public:
             const std::vector<std::uint8_t>& labels)
         : picture_(picture), palette_(palette), labels_(labels) {}
     Borders::Place operator()(std::size_t p, std::size_t q) const {
-        const Colour a = palette_[labels_[p]], b = palette_[labels_[q]];
-        const double dr = b.r - a.r, dg = b.g - a.g, db = b.b - a.b, size = dr * dr + dg * dg + db * db;
+        const Shade a = shadeOf(palette_[labels_[p]]), b = shadeOf(palette_[labels_[q]]);
+        const Shade way = minus(b, a);
+        const double size = dot(way, way);
         if (size == 0) return {0.5, false};
         bool sure = true;
         const auto part = [&](std::size_t i) {
-            const auto c = at(i);
-            const double r = c[0] - a.r, g = c[1] - a.g, b_ = c[2] - a.b;
-            const double s = std::clamp((r * dr + g * dg + b_ * db) / size, 0.0, 1.0);
-            sure &= std::hypot(r - s * dr, g - s * dg, b_ - s * db) < pure;
+            const Shade off = minus(shadeOf(at(i)), a);
+            const double s = std::clamp(dot(off, way) / size, 0.0, 1.0);
+            const Shade rest = minus(off, {way[0] * s, way[1] * s, way[2] * s});
+            sure &= dot(rest, rest) < pure * pure;
             return s;
         };
         const double s = part(p), t = part(q);
         if (t - s < 0.05) return {0.5, false};
-        // By the area that the second covers where both sides are even, as one pixel or the other holds the border:
-        // both together tell how far it lies from the first one's middle.
-        return {std::clamp(1.5 - (s + t), 0.02, 0.98), sure};
+        const double straight = (0.5 - s) / (t - s);
+        return {std::clamp(byCover(p, q, s, t, part).value_or(straight), 0.02, 0.98), sure};
     }
 
 private:
-    static constexpr double pure = 12; ///< of 255 a channel: how far a mixture of two may lie off both, by grain
-    [[nodiscard]] std::array<double, 3> at(std::size_t i) const {
+    static constexpr double pure = 12; ///< of 255: how far a mixture of two may lie off both, by grain
+    /// Lightness, and how blue and how red it is (ITU-R BT.601). These two count for less: compressed pictures keep
+    /// them for every other pixel only.
+    using Shade = std::array<double, 3>;
+    static Shade shadeOf(Colour c) {
+        const double light = 0.299 * c.r + 0.587 * c.g + 0.114 * c.b;
+        return {light, colourCounts * (c.b - light), colourCounts * (c.r - light)};
+    }
+    static constexpr double colourCounts = 0.6;
+    /// By the area that the second covers, where both sides are even close by: one pixel or the other holds the border,
+    /// or one of four if it is soft, and together they tell how far it lies from the first one's middle. None where it
+    /// runs along the pixels rather than across.
+    template<class Part>
+    [[nodiscard]] std::optional<double> byCover(std::size_t p, std::size_t q, double s, double t, Part&& part) const {
+        constexpr double even = 0.08;
+        const auto step = static_cast<std::ptrdiff_t>(q - p);
+        const auto w = static_cast<std::ptrdiff_t>(picture_.width), column = static_cast<std::ptrdiff_t>(p) % w;
+        const auto cover = [&](std::ptrdiff_t k, std::size_t like) -> std::optional<double> {
+            const auto at = static_cast<std::ptrdiff_t>(p) + k * step;
+            const bool inside = step == 1 ? column + k >= 0 && column + k < w
+                                          : at >= 0 && at < static_cast<std::ptrdiff_t>(labels_.size());
+            if (!inside || labels_[static_cast<std::size_t>(at)] != labels_[like]) return std::nullopt;
+            return part(static_cast<std::size_t>(at));
+        };
+        const auto before = cover(-1, p), after = cover(2, q);
+        if (!before || !after || (*before<even&& * after> 1 - even)) return 1.5 - (s + t);
+        const auto first = cover(-2, p), last = cover(3, q);
+        if (first && last && *first<even&& * last> 1 - even) return 2.5 - (*before + s + t + *after);
+        return std::nullopt;
+    }
+    static Shade minus(const Shade& a, const Shade& b) { return {a[0] - b[0], a[1] - b[1], a[2] - b[2]}; }
+    static double dot(const Shade& a, const Shade& b) { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
+    [[nodiscard]] Colour at(std::size_t i) const {
         const auto n = static_cast<std::size_t>(picture_.channels);
         const std::uint8_t* p = picture_.pixels->data() + i * n;
-        if (n == 1) return {double(p[0]), double(p[0]), double(p[0])};
-        if (n == 3) return {double(p[0]), double(p[1]), double(p[2])};
-        const double k = p[3] / 255.0;
-        return {p[0] * k + 255 * (1 - k), p[1] * k + 255 * (1 - k), p[2] * k + 255 * (1 - k)};
+        if (n == 1) return {p[0], p[0], p[0]};
+        if (n == 3) return {p[0], p[1], p[2]};
+        const auto onPaper = [&](std::uint8_t v) {
+            return static_cast<std::uint8_t>((v * p[3] + 255 * (255 - p[3]) + 127) / 255);
+        };
+        return {onPaper(p[0]), onPaper(p[1]), onPaper(p[2])};
     }
     const picture::Picture& picture_;
     const std::vector<Colour>& palette_;
@@ -89,6 +125,36 @@ std::vector<bool> patchesWith(const std::vector<std::uint8_t>& labels, std::size
     return in;
 }
 
+/// How far points lie off the line between their second neighbours, on the middle.
+double wobbleOf(const Ring& points, bool ring) {
+    const std::size_t n = points.size();
+    std::vector<double> off;
+    if (n < 16) return 0;
+    for (std::size_t i = ring ? 0 : 2; i + (ring ? 0 : 2) < n; ++i) {
+        const Vec2 from = points[(i + n - 2) % n];
+        off.push_back(std::abs(cross(unit(points[(i + 2) % n] - from), points[i] - from)));
+    }
+    const auto middle = off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2);
+    std::nth_element(off.begin(), middle, off.end());
+    return *middle;
+}
+
+/// Evens out what a border wobbles from pixel to pixel without drawing it in: each step towards the middle of the
+/// neighbours is followed by a slightly larger one away from it (Taubin, SIGGRAPH 1995). Ends stay.
+void calm(Ring& points, bool ring) {
+    constexpr double in = 0.5, out = -0.53;
+    constexpr int rounds = 15;
+    const std::size_t n = points.size();
+    Ring next = points;
+    for (int round = 0; round < 2 * rounds; ++round) {
+        for (std::size_t i = ring ? 0 : 1; i + (ring ? 0 : 1) < n; ++i) {
+            const Vec2 middle = (points[(i + n - 1) % n] + points[(i + 1) % n]) / 2;
+            next[i] = points[i] + (middle - points[i]) * (round % 2 ? out : in);
+        }
+        std::swap(points, next);
+    }
+}
+
 Path joined(const std::vector<Borders::Step>& loop, const std::vector<Path>& fitted) {
     Path path;
     for (std::size_t i = 0; i < loop.size(); ++i) {
@@ -102,7 +168,7 @@ Path joined(const std::vector<Borders::Step>& loop, const std::vector<Path>& fit
 
 } // namespace
 
-Result<Traced> tracedColours(const picture::Picture& picture, const Settings& settings, Progress& progress) {
+Result<Traced> tracedColours(const picture::Picture& picture, const PixelSettings& settings, Progress& progress) {
     Traced out;
     out.palette = settings.palette.empty() ? paletteOf(picture, settings.colours) : settings.palette;
     progress.at(0.15);
@@ -116,13 +182,20 @@ Result<Traced> tracedColours(const picture::Picture& picture, const Settings& se
     const auto& arcs = borders.arcs();
     std::vector<Path> fitted(arcs.size());
     std::vector<double> miss(arcs.size(), 0);
-    const FitSettings fit{std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180, 1};
+    const FitSettings fit{std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180, 1,
+                          settings.grainy};
     parallelFor(arcs.size(), progress, [&](std::size_t i) {
         const auto& arc = arcs[i];
-        fitted[i] = arc.ring ? fittedOutline(arc.points, fit) : fittedLine(arc.points, fit);
+        Ring points = arc.points;
+        auto how = fit;
+        if (const double wobble = wobbleOf(points, arc.ring); wobble > uneven) {
+            calm(points, arc.ring);
+            if (settings.grainy > 0) how.tolerance = std::clamp(5 * wobble, how.tolerance, mostWobble);
+        }
+        fitted[i] = arc.ring ? fittedOutline(points, how) : fittedLine(points, how);
         if (fitted[i].segments.empty()) return;
         const Ruler ruler(fitted[i]);
-        for (std::size_t k = 2; k + 2 < arc.points.size(); k += 5)
+        for (std::size_t k = 2; k + 2 < points.size(); k += 5)
             miss[i] = std::max(miss[i], distance(arc.points[k], ruler.at(ruler.nearest(arc.points[k])).point));
     });
     if (progress.cancelled()) return Problem::cancelled();

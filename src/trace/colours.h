@@ -1,6 +1,6 @@
 #pragma once
 
-#include "trace/trace.h"
+#include "trace/trace_internal.h"
 
 namespace ferro::trace {
 
@@ -8,7 +8,7 @@ namespace ferro::trace {
 /// a pixel by how the two mix along them, and fitted once: neighbours share them point by point, without a gap and
 /// without an overlap. They begin and end where three colours meet and at the picture's corners. Separate: the areas
 /// lie beside each other. Stacked: each goes on under those that lie on it.
-[[nodiscard]] Result<Traced> tracedColours(const picture::Picture& picture, const Settings& settings,
+[[nodiscard]] Result<Traced> tracedColours(const picture::Picture& picture, const PixelSettings& settings,
                                            Progress& progress);
 
 } // namespace ferro::trace

@@ -3,6 +3,7 @@
 #include "geometry/measure.h"
 #include "geometry/polygons.h"
 #include "support/ink.h"
+#include "support/jpeg.h"
 #include "support/nearness.h"
 #include "support/page.h"
 #include "trace/accept.h"
@@ -123,6 +124,27 @@ TEST_CASE("colours: neighbours share their edge point by point, stacked areas go
     for (const auto& layer : stacked.layers) CHECK(layer.pieces == 1);
     // The plate goes on under the disc and the sail: as large as all three.
     CHECK(areaOfLayer(stacked, "red") > areaOfLayer(traced(painted(poster)), "red") + 400);
+}
+
+TEST_CASE("colours: a compressed picture has the colours that were painted, in as many areas") {
+    const auto drawn = painted(poster);
+    const auto clean = traced(drawn);
+    for (const int quality : {92, 80, 60}) {
+        const auto read = picture::decoded(test::jpegOf(drawn, quality));
+        REQUIRE(read);
+        const auto t = traced(*read);
+        CAPTURE(quality, layersOf(t));
+        REQUIRE(t.layers.size() == clean.layers.size());
+        CHECK(t.pieces.size() == clean.pieces.size());
+        for (const auto& layer : clean.layers) {
+            const auto same = std::find_if(t.layers.begin(), t.layers.end(), [&](const auto& other) {
+                return trace::difference(layer.colour, other.colour) < 5;
+            });
+            REQUIRE(same != t.layers.end());
+            CHECK(areaOfLayer(t, same->name) == Approx(areaOfLayer(clean, layer.name)).epsilon(0.02));
+        }
+        CHECK(t.points < 10 * clean.points);
+    }
 }
 
 TEST_CASE("colours: as many as asked, or just those, and what is left out goes to what looks most like it") {
