@@ -1,4 +1,4 @@
-#include "geometry/arc_cubics_internal.h"
+#include "geometry/arc_cubics.h"
 
 namespace ferro {
 

@@ -1,6 +1,6 @@
 #include "geometry/path.h"
 
-#include "geometry/arc_cubics_internal.h"
+#include "geometry/arc_cubics.h"
 #include "geometry/flatten.h"
 
 #include <array>

@@ -1,6 +1,6 @@
 #include "geometry/points.h"
 
-#include "geometry/arc_cubics_internal.h"
+#include "geometry/arc_cubics.h"
 #include "geometry/arc_fit.h"
 #include "geometry/cubic_fit.h"
 #include "geometry/flatten.h"

@@ -1,5 +1,7 @@
 #include "window.h"
 
+#include "app/bench/bench_painter.h"
+
 #include "support/shapes.h"
 
 using namespace ferro;
@@ -171,4 +173,18 @@ TEST_CASE(
     w.bench()->zoomBy(2, w.bench()->toScreen({124, 24})); // its handles are apart now
     w.drag({124, 24}, {124, 54}, Qt::ControlModifier);
     CHECK(artwork::boundsOf(w.job().artwork->items[10]).low.y == Approx(50).margin(1));
+}
+
+TEST_CASE("bench: an arc is drawn where it is, the shallowest too") {
+    for (const double radius : {0.5, 30.0, 400.0, 3857.0, 200'000.0})
+        for (const double turn : {0.003, 0.4, 3.0}) {
+            const Vec2 centre{133.19, 180.93};
+            const auto at = [&](double angle) { return centre + Vec2{std::cos(angle), std::sin(angle)} * radius; };
+            const auto drawn = app::painterPathOf({at(1.1), {Segment::arc(centre, at(1.1 + turn), true)}, false});
+            CAPTURE(radius, turn);
+            for (double part = 0; part <= 1; part += 0.05) {
+                const QPointF p = drawn.pointAtPercent(part);
+                CHECK(distance({p.x(), p.y()}, centre) == Approx(radius).epsilon(1e-6));
+            }
+        }
 }

@@ -1,6 +1,7 @@
 #include "app/bench/bench_painter.h"
 
 #include "app/theme/theme.h"
+#include "geometry/arc_cubics.h"
 #include "geometry/measure.h"
 
 namespace ferro::app {
@@ -15,11 +16,9 @@ QPainterPath painterPathOf(const Path& path) {
         } else if (s.kind == Segment::Kind::cubic) {
             out.cubicTo(s.a.x, s.a.y, s.b.x, s.b.y, s.end.x, s.end.y);
         } else {
-            // The library counts angles with y down.
-            const double r = ferro::distance(from, s.a);
-            const double begin = -std::atan2(from.y - s.a.y, from.x - s.a.x) * 180 / pi,
-                         sweep = -sweepOf(from, s) * 180 / pi;
-            out.arcTo(QRectF(s.a.x - r, s.a.y - r, 2 * r, 2 * r), begin, sweep);
+            // The toolkit's own arcs are off by a ten-thousandth of their radius: half a millimetre on a shallow one.
+            for (const auto& c : arcAsCubics(from, s, pi / 6))
+                out.cubicTo(c.a.x, c.a.y, c.b.x, c.b.y, c.end.x, c.end.y);
         }
     }
     if (path.closed) out.closeSubpath();
