@@ -21,6 +21,20 @@ struct Bezier {
     [[nodiscard]] Vec2 bend(double t) const { return (c - b * 2 + a) * (6 * (1 - t)) + (d - c * 2 + b) * (6 * t); }
 };
 
+/// Whether a curve crosses itself: B(s) = B(t), divided by s − t, is two equations that are linear in s + t and
+/// s² + st + t².
+bool loops(const Bezier& curve) {
+    const Vec2 three = curve.d - curve.a + (curve.b - curve.c) * 3, two = (curve.a - curve.b * 2 + curve.c) * 3,
+               one = (curve.b - curve.a) * 3;
+    const double whole = cross(three, two);
+    if (whole == 0) return false; // a parabola, or straight
+    const double squares = -cross(one, two) / whole, sum = -cross(three, one) / whole, product = sum * sum - squares;
+    const double apart = sum * sum - 4 * product;
+    if (!(apart > 0)) return false;
+    const double root = std::sqrt(apart);
+    return sum - root >= 0 && sum + root <= 2;
+}
+
 Bezier leastSquares(Points p, const std::vector<double>& t, Vec2 into, Vec2 out) {
     const Vec2 a = p.front(), d = p.back();
     double c00 = 0, c01 = 0, c11 = 0, x0 = 0, x1 = 0;
@@ -127,6 +141,7 @@ double oneCubic(Points p, Vec2 into, Vec2 out, double tolerance, Try& tried) {
         worst = farthest(some, t, curve);
         if (worst > 0.9 * before) break;
     }
+    if (worst <= tolerance && loops(curve)) return 2 * tolerance; // a hook too tight for one
     return worst > tolerance ? worst : leaves(p, tried, worst);
 }
 
@@ -168,7 +183,8 @@ Segment settled(Points p, Vec2 into, Vec2 out, double tolerance, double off, Try
         if (moved < 0.1 * tolerance) break;
     }
     reparametrise(tried.some, tried.t, tried.curve);
-    const bool better = leaves(p, tried, farthest(tried.some, tried.t, tried.curve)) <= tolerance;
+    const bool better =
+        !loops(tried.curve) && leaves(p, tried, farthest(tried.some, tried.t, tried.curve)) <= tolerance;
     const Bezier& best = better ? tried.curve : first;
     return Segment::cubic(best.b, best.c, best.d);
 }

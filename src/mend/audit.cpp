@@ -4,6 +4,7 @@
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
 #include "geometry/nesting.h"
+#include "geometry/self_crossing.h"
 #include "geometry/spatial.h"
 #include "geometry/thin.h"
 #include "mend/chain.h"
@@ -224,26 +225,6 @@ std::size_t Audit::count(Fault fault) const {
         std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.fault == fault; }));
 }
 
-std::optional<Vec2> selfCrossing(const Ring& points, bool closed) {
-    const std::size_t n = points.size(), count = closed ? n : n - (n > 0);
-    if (count < 3) return std::nullopt;
-    std::vector<Box> boxes(count);
-    for (std::size_t i = 0; i < count; ++i) boxes[i].take(points[i]), boxes[i].take(points[(i + 1) % n]);
-    const SpatialIndex index(boxes);
-    for (std::size_t i = 0; i < count; ++i) {
-        const Vec2 a = points[i], b = points[(i + 1) % n];
-        for (const std::size_t j : index.meeting(boxes[i])) {
-            if (j <= i + 1 || (closed && i == 0 && j == count - 1)) continue;
-            const Vec2 c = points[j], d = points[(j + 1) % n];
-            const double bend = cross(b - a, d - c);
-            if (bend == 0) continue;
-            const double s = cross(c - a, d - c) / bend, t = cross(c - a, b - a) / bend;
-            if (s > 1e-9 && s < 1 - 1e-9 && t > 1e-9 && t < 1 - 1e-9) return a + (b - a) * s;
-        }
-    }
-    return std::nullopt;
-}
-
 Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Box& stock, Progress& progress) {
     if (!(tolerances.gap >= 0 && tolerances.doubled >= 0 && tolerances.speck >= 0 && tolerances.thin >= 0))
         return Problem{.what = "A tolerance cannot be below 0.", .where = "audit", .mend = "Give a length in mm."};
@@ -257,7 +238,7 @@ Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Bo
         const auto& c = contours[i];
         own[i].speck = speck(c, tolerances.speck);
         own[i].stub = stub(c);
-        if (const auto at = selfCrossing(flattened(c.path, 0.01), c.path.closed); at && c.path.closed)
+        if (const auto at = c.path.closed ? selfCrossing(flattened(c.path, 0.01), true) : std::nullopt)
             own[i].crossing = about(Fault::crossing, c, *at, 0, fmt::format("{} crosses itself", named(c)));
         constexpr std::size_t fewEnough = 12;
         if (const std::size_t points = pointsOf(c.path); tolerances.thin > 0 && points > fewEnough) {

@@ -54,7 +54,4 @@ struct Audit {
 [[nodiscard]] Result<Audit> audited(const Artwork& artwork, const Tolerances& tolerances, const Box& stock,
                                     Progress& progress);
 
-/// Where a line first crosses itself, by its points; touching ends of neighbours do not count.
-[[nodiscard]] std::optional<Vec2> selfCrossing(const Ring& points, bool closed);
-
 } // namespace ferro::mend

@@ -3,6 +3,7 @@
 #include "geometry/arc_fit.h"
 #include "geometry/cubic_fit.h"
 #include "geometry/flatten.h"
+#include "geometry/self_crossing.h"
 #include "trace/outline_samples_internal.h"
 
 namespace ferro::trace {
@@ -316,6 +317,22 @@ private:
 
 } // namespace
 
+namespace {
+
+/// A fit within the tolerance that does not cross itself where the line does not: a tighter one, else the line's own
+/// points. Dust on an edge makes hooks as small as the tolerance.
+template<class Fit> Path uncrossed(const Ring& line, bool closed, FitSettings settings, Fit&& fit) {
+    constexpr double fine = 0.05; // px
+    const Path loose = fit(settings);
+    if (settings.mayCross || !selfCrossing(loose, fine)) return loose;
+    for (settings.grainy = 0, settings.tolerance /= 2; settings.tolerance > fine; settings.tolerance /= 2)
+        if (Path path = fit(settings); !selfCrossing(path, fine)) return path;
+    // Grain may have crossed the line itself, which more points do not help.
+    return selfCrossing(line, closed) ? loose : pathOf(thinned(line, fine, closed), closed);
+}
+
+} // namespace
+
 Path fittedOutline(const Ring& closed, const FitSettings& settings) {
     const Samples samples(closed, true, finest * settings.blur);
     const auto asRun = [&](Path path) { return wound(std::move(path), areaOf(closed) > 0); };
@@ -323,7 +340,8 @@ Path fittedOutline(const Ring& closed, const FitSettings& settings) {
         if (auto whole = wholeCircle(closed, std::max(0.3, settings.tolerance))) return asRun(*whole);
         return pathOf(thinned(closed, settings.tolerance, true), true);
     }
-    return asRun(Fitter(closed, samples, settings).run());
+    return asRun(
+        uncrossed(closed, true, settings, [&](const FitSettings& s) { return Fitter(closed, samples, s).run(); }));
 }
 
 Path fittedLine(const Ring& open, const FitSettings& settings) {
@@ -336,7 +354,7 @@ Path fittedLine(const Ring& open, const FitSettings& settings) {
             path = pathOf(thinned(open, settings.tolerance, false), false);
         return path;
     }
-    return Fitter(open, samples, settings).run();
+    return uncrossed(open, false, settings, [&](const FitSettings& s) { return Fitter(open, samples, s).run(); });
 }
 
 } // namespace ferro::trace

@@ -9,6 +9,7 @@ struct FitSettings {
     double cornerTurn = pi / 6; ///< radians, 0 to π: a bend of more than this in one place stays a corner
     double blur = 1;            ///< 1 or more: how many times softer than a sharp scan the edge is
     double grainy = 0;          ///< px: the tolerance for an edge with a grain of its own, where that is more
+    bool mayCross = false;      ///< a stroke may cross itself, an edge is followed more closely where it would
 };
 
 /// A closed level line as lines, arcs and cubics, px in and out. Corners are found where two straight arms meet

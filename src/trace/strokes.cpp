@@ -124,8 +124,9 @@ Fitted fitted(const Stroke& stroke, const Settings& settings) {
     }
     if (stroke.closed && points.size() > 3 && distance(points.front(), points.back()) <= 0.02) points.pop_back();
     // A corner of the stroke is worn by a quarter of half its width in its axis.
-    const FitSettings fit{std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180,
-                          std::clamp(0.6 * radius, 1.0, 8.0)};
+    FitSettings fit{std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180,
+                    std::clamp(0.6 * radius, 1.0, 8.0)};
+    fit.mayCross = true;
     Fitted out;
     if (stroke.closed && points.size() >= 4)
         out.path = fittedOutline(points, fit);

@@ -1,3 +1,4 @@
+#include "geometry/self_crossing.h"
 #include "support/ink.h"
 #include "support/nearness.h"
 #include "support/page.h"
@@ -87,6 +88,33 @@ TEST_CASE("trace: a grainy photograph's straight edges are single lines and its 
         CHECK(off.largest < 0.35);
         CHECK(off.atCorners < 1.2);
         CHECK(out->pieces[0].outline.segments.size() <= 16); // of ten edges
+    }
+}
+
+TEST_CASE("trace: dust on an edge makes bumps and no loops", "[property]") {
+    for (unsigned seed = 1; seed <= 12; ++seed) {
+        Random random(seed);
+        Rings ink;
+        for (unsigned blob = 0; blob < 4; ++blob) {
+            ink.push_back(flattened(test::curvedBlob(seed * 7 + blob, {20.0 + 20 * blob, 20}, 8), 0.002));
+            const Ring edge = ink.back();
+            for (int k = 0; k < 10; ++k) {
+                const Vec2 off{test::between(random, -0.25, 0.25), test::between(random, -0.25, 0.25)};
+                ink.push_back(
+                    flattened(circle(edge[random() % edge.size()] + off, test::between(random, 0.03, 0.25)), 0.002));
+            }
+        }
+        for (const double follow : {0.0, 0.2}) {
+            Progress progress;
+            const auto out =
+                trace::traced(test::inked(ink, 500, 200, 5), 5, {.speck = 0.05, .followWithin = follow}, progress);
+            REQUIRE(out);
+            REQUIRE(out->pieces.size() >= 4);
+            for (const auto& piece : out->pieces) {
+                CAPTURE(seed, follow, toText(piece.outline));
+                CHECK_FALSE(selfCrossing(flattened(piece.outline, 0.002), true));
+            }
+        }
     }
 }
 
