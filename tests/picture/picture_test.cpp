@@ -1,8 +1,8 @@
 #include "base/disk.h"
 #include "picture/picture.h"
+#include "support/jpeg.h"
 
 #include <cstring>
-#include <jpeglib.h>
 #include <png.h>
 #include <random>
 #include <tiffio.h>
@@ -33,34 +33,10 @@ std::string png(unsigned format, const std::vector<std::uint8_t>& pixels) {
     return out;
 }
 std::string jpeg(J_COLOR_SPACE space, int channels) {
-    jpeg_compress_struct info{};
-    jpeg_error_mgr errors{};
-    info.err = jpeg_std_error(&errors);
-    jpeg_create_compress(&info);
-    unsigned char* out = nullptr;
-    unsigned long size = 0;
-    jpeg_mem_dest(&info, &out, &size);
-    info.image_width = wide;
-    info.image_height = tall;
-    info.input_components = channels;
-    info.in_color_space = space;
-    jpeg_set_defaults(&info);
-    jpeg_set_quality(&info, 95, TRUE);
-    info.density_unit = 1;
-    info.X_density = info.Y_density = 254;
-    jpeg_start_compress(&info, TRUE);
     auto pixels = halves(channels);
     if (channels == 4) // ink: 255 is none, as the print trade stores it, K in the last
         for (std::size_t i = 0; i < pixels.size(); ++i) pixels[i] = (i / 4) % wide < wide / 2 ? 0 : 255;
-    for (int y = 0; y < tall; ++y) {
-        JSAMPROW row = pixels.data() + y * wide * channels;
-        jpeg_write_scanlines(&info, &row, 1);
-    }
-    jpeg_finish_compress(&info);
-    std::string bytes(reinterpret_cast<char*>(out), size);
-    jpeg_destroy_compress(&info);
-    free(out);
-    return bytes;
+    return test::jpegOf(std::move(pixels), wide, tall, {space, 95, 254});
 }
 std::string tiffFile() {
     const auto file =

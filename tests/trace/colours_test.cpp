@@ -130,7 +130,8 @@ TEST_CASE("colours: a compressed picture has the colours that were painted, in a
     const auto drawn = painted(poster);
     const auto clean = traced(drawn);
     for (const int quality : {92, 80, 60}) {
-        const auto read = picture::decoded(test::jpegOf(drawn, quality));
+        const auto read =
+            picture::decoded(test::jpegOf(*drawn.pixels, drawn.width, drawn.height, {JCS_RGB, quality, 0}));
         REQUIRE(read);
         const auto t = traced(*read);
         CAPTURE(quality, layersOf(t));
@@ -144,6 +145,20 @@ TEST_CASE("colours: a compressed picture has the colours that were painted, in a
             CHECK(areaOfLayer(t, same->name) == Approx(areaOfLayer(clean, layer.name)).epsilon(0.02));
         }
         CHECK(t.points < 10 * clean.points);
+    }
+}
+
+TEST_CASE("colours: grain makes none, and leaves areas as they are") {
+    const auto clean = traced(painted(poster));
+    for (const int grain : {8, 14, 20}) {
+        const auto t = traced(painted(poster, white, grain));
+        CAPTURE(grain, layersOf(t));
+        REQUIRE(t.layers.size() == clean.layers.size());
+        for (std::size_t i = 0; i < t.layers.size(); ++i) {
+            CHECK(trace::difference(t.layers[i].colour, clean.layers[i].colour) < 4);
+            CHECK(t.layers[i].pieces == clean.layers[i].pieces);
+            CHECK(areaOfLayer(t, t.layers[i].name) == Approx(areaOfLayer(clean, clean.layers[i].name)).epsilon(0.004));
+        }
     }
 }
 

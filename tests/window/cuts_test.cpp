@@ -107,6 +107,30 @@ TEST_CASE("cuts: steps are added, moved and removed, a step that its tool cannot
     CHECK(w.job() == before);
 }
 
+TEST_CASE("proof: the surface is cut where it is seen, and never another job's") {
+    Window w;
+    openDemo(w);
+    w.act("stationMend");
+    w.settle();
+    CHECK(w.session->surface().isNull());
+    w.act("stationProof");
+    w.settle();
+    REQUIRE_FALSE(w.session->surface().isNull());
+    const Vec2 hole{60, 54};
+    const QColor cut = w.pixel(hole);
+    w.act("stationMend");
+    w.act("editSelectAll");
+    w.act("editDelete");
+    w.settle();
+    CHECK(w.session->surface().isNull());
+    w.act("stationProof");
+    w.settle();
+    CHECK_FALSE(test::like(w.pixel(hole), cut, 12)); // whole wood
+    w.act("editUndo");
+    w.settle();
+    CHECK(test::like(w.pixel(hole), cut, 12));
+}
+
 TEST_CASE("proof: the playhead shows the surface at that time, a finding is jumped to, a fix is taken") {
     Window w;
     openDemo(w);
