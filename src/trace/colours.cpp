@@ -75,10 +75,11 @@ private:
             if (!inside || labels_[static_cast<std::size_t>(at)] != labels_[like]) return std::nullopt;
             return part(static_cast<std::size_t>(at));
         };
+        const auto isFirst = [](std::optional<double> c) { return c && *c < even; };
+        const auto isSecond = [](std::optional<double> c) { return c && *c > 1 - even; };
         const auto before = cover(-1, p), after = cover(2, q);
-        if (!before || !after || (*before<even&& * after> 1 - even)) return 1.5 - (s + t);
-        const auto first = cover(-2, p), last = cover(3, q);
-        if (first && last && *first<even&& * last> 1 - even) return 2.5 - (*before + s + t + *after);
+        if (!before || !after || (isFirst(before) && isSecond(after))) return 1.5 - (s + t);
+        if (isFirst(cover(-2, p)) && isSecond(cover(3, q))) return 2.5 - (*before + s + t + *after);
         return std::nullopt;
     }
     static Shade minus(const Shade& a, const Shade& b) { return {a[0] - b[0], a[1] - b[1], a[2] - b[2]}; }

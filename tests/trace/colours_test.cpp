@@ -162,6 +162,19 @@ TEST_CASE("colours: grain makes none, and leaves areas as they are") {
     }
 }
 
+TEST_CASE("colours: a thin line is a colour, however near to the paper it looks") {
+    for (const Colour pencil : {Colour{205, 203, 200}, Colour{150, 150, 155}, Colour{240, 225, 190}}) {
+        const auto t = traced(painted({{rectangle({10, 30}, {90, 30.4}), pencil},
+                                       {rectangle({10, 50}, {90, 50.4}), pencil},
+                                       {circle({50, 15}, 9), red}}));
+        CAPTURE(toText(pencil), layersOf(t));
+        REQUIRE(t.layers.size() == 2);
+        const auto& line = t.layers[trace::difference(t.layers[0].colour, red) < 5 ? 1 : 0];
+        CHECK(line.pieces == 2);
+        CHECK(trace::difference(line.colour, pencil) < 6);
+    }
+}
+
 TEST_CASE("colours: as many as asked, or just those, and what is left out goes to what looks most like it") {
     trace::Settings settings;
     settings.colours = 2;
