@@ -18,28 +18,6 @@ std::optional<Vec2> crossing(Vec2 a, Vec2 b, Vec2 c, Vec2 d) {
     return std::nullopt;
 }
 
-double turnBetween(Vec2 a, Vec2 b) { return std::abs(std::atan2(cross(a, b), dot(a, b))); }
-
-/// One segment: where it lies, how much it turns at most, and the ways at its ends.
-struct Part {
-    Box box;
-    double turn = 0;
-    Vec2 in, out;
-};
-Part partOf(Vec2 from, const Segment& s) {
-    Part part;
-    part.box = boundsOf(Path{from, {s}, false});
-    part.in = tangentAt(from, s, 0), part.out = tangentAt(from, s, 1);
-    if (s.kind == Segment::Kind::arc) part.turn = std::abs(sweepOf(from, s));
-    if (s.kind == Segment::Kind::cubic) {
-        // A curve turns no more than its control polygon does.
-        Vec2 way = part.in;
-        for (const Vec2 side : {s.a - from, s.b - s.a, s.end - s.b})
-            if (length(side) > 0) part.turn += turnBetween(way, side), way = side;
-    }
-    return part;
-}
-
 /// The ways that a segment goes, one after the other: its control polygon's, an arc's by thirds.
 struct Ways {
     std::array<Vec2, 4> way;
@@ -136,39 +114,18 @@ std::optional<Vec2> selfCrossing(const Ring& points, bool closed) {
 std::optional<Vec2> selfCrossing(const Path& path, double tolerance) {
     if (path.closed && isSimple(path)) return std::nullopt;
     const std::size_t n = path.segments.size();
-    std::vector<Part> parts(n);
-    for (std::size_t i = 0; i < n; ++i) parts[i] = partOf(path.from(i), path.segments[i]);
-    const auto points = [&](std::size_t i) {
-        Ring ring{path.from(i)};
-        flattenSegment(path.from(i), path.segments[i], tolerance, [&](Vec2 p) { ring.push_back(p); });
-        return ring;
-    };
-    const auto look = [&](std::size_t i, std::size_t j) -> std::optional<Vec2> {
-        const bool onward = j == i + 1, back = path.closed && i == 0 && j == n - 1;
-        if (onward && parts[i].turn + turnBetween(parts[i].out, parts[j].in) + parts[j].turn < pi) return std::nullopt;
-        if (back && parts[j].turn + turnBetween(parts[j].out, parts[i].in) + parts[i].turn < pi) return std::nullopt;
-        return crossingOf(points(i), points(j));
-    };
-    constexpr std::size_t few = 48; // an index over so many costs more than it saves
-    std::optional<SpatialIndex> index;
-    if (n > few) {
-        std::vector<Box> boxes;
-        for (const auto& part : parts) boxes.push_back(part.box);
-        index.emplace(boxes);
-    }
+    std::vector<Ring> parts(n);
+    std::vector<Box> boxes(n);
     for (std::size_t i = 0; i < n; ++i) {
-        if (parts[i].turn >= pi)
-            if (const auto at = selfCrossing(points(i), false)) return at;
-        if (index) {
-            for (const std::size_t j : index->meeting(parts[i].box))
-                if (j > i)
-                    if (const auto at = look(i, j)) return at;
-            continue;
-        }
-        for (std::size_t j = i + 1; j < n; ++j)
-            if (parts[i].box.meets(parts[j].box))
-                if (const auto at = look(i, j)) return at;
+        parts[i].push_back(path.from(i));
+        flattenSegment(path.from(i), path.segments[i], tolerance, [&](Vec2 p) { parts[i].push_back(p); });
+        for (const Vec2 p : parts[i]) boxes[i].take(p);
     }
+    const SpatialIndex index(boxes);
+    for (std::size_t i = 0; i < n; ++i)
+        for (const std::size_t j : index.meeting(boxes[i]))
+            if (j >= i) // itself too: a cubic may loop
+                if (const auto at = crossingOf(parts[i], parts[j])) return at;
     return std::nullopt;
 }
 

@@ -70,11 +70,11 @@ struct Arm {
     Ring trusted;           ///< those of two colours only, the same way
     std::size_t before = 0; ///< samples nearer than the first of these
     std::optional<Lead> lead;
-    int partner = -1; ///< the arm that goes on from it
+    bool paired = false; ///< with the arm that goes on from it
 };
 
 Arm armOf(const Borders::Arc& arc, std::size_t number, bool front, Vec2 node) {
-    Arm arm{number, front, {}, {}, 0, {}, -1};
+    Arm arm{number, front, {}, {}, 0, {}, false};
     const std::size_t n = arc.points.size();
     double out = 0;
     for (std::size_t k = 1; k + 1 < n; ++k) {
@@ -111,7 +111,7 @@ std::optional<Lead> leadAcross(const Arm& a, const Arm& b) {
 }
 
 /// The arms that go on as one: the straightest pair, then what is left.
-void pair(std::vector<Arm>& arms) {
+void pairUp(std::vector<Arm>& arms) {
     struct Pair {
         double bend;
         std::size_t a, b;
@@ -123,8 +123,8 @@ void pair(std::vector<Arm>& arms) {
             if (const auto lead = leadAcross(arms[a], arms[b])) pairs.push_back({std::abs(lead->y[2]), a, b, *lead});
     std::stable_sort(pairs.begin(), pairs.end(), [](const Pair& p, const Pair& q) { return p.bend < q.bend; });
     for (const auto& [bend, a, b, lead] : pairs) {
-        if (arms[a].partner >= 0 || arms[b].partner >= 0) continue;
-        arms[a].partner = static_cast<int>(b), arms[b].partner = static_cast<int>(a);
+        if (arms[a].paired || arms[b].paired) continue;
+        arms[a].paired = arms[b].paired = true;
         arms[a].lead = arms[b].lead = lead;
     }
 }
@@ -150,31 +150,31 @@ Vec2 meeting(const std::vector<Arm>& arms, Vec2 from) {
 }
 
 /// What takes the place of the samples next to the node.
-struct Ending {
+struct Approach {
     std::size_t dropped = 0; ///< samples next to the node that go
     Ring instead;            ///< what comes in, the nearest first
 };
 
-Ending endingOf(const Arm& arm, Vec2 node) {
-    Ending ending;
+Approach approachOf(const Arm& arm, Vec2 node) {
+    Approach approach;
     if (!arm.lead) { // not known well enough: only what lies behind the node goes
-        if (arm.near.empty()) return ending;
+        if (arm.near.empty()) return approach;
         const Vec2 out = arm.near[std::min<std::size_t>(arm.near.size() - 1, 6)] - node;
-        while (ending.dropped < arm.near.size() && ending.dropped < 6 &&
-               dot(arm.near[ending.dropped] - node, out) < 0.5 * length(out))
-            ++ending.dropped;
-        return ending;
+        while (approach.dropped < arm.near.size() && approach.dropped < 6 &&
+               dot(arm.near[approach.dropped] - node, out) < 0.5 * length(out))
+            ++approach.dropped;
+        return approach;
     }
     const double side =
         dot(arm.trusted[std::min<std::size_t>(arm.trusted.size() - 1, 3)] - node, arm.lead->along) < 0 ? -1 : 1;
     const double begin = side * arm.lead->x(node);
     const auto ahead = [&](Vec2 p) { return side * arm.lead->x(p) - begin; };
-    ending.dropped = arm.before;
-    while (ending.dropped < arm.near.size() && ahead(arm.near[ending.dropped]) < 0.5) ++ending.dropped;
-    if (ending.dropped == arm.near.size()) return ending;
-    const double gap = ahead(arm.near[ending.dropped]);
-    for (double x = 1; x < gap - 0.5; ++x) ending.instead.push_back(arm.lead->at(side * (begin + x)));
-    return ending;
+    approach.dropped = arm.before;
+    while (approach.dropped < arm.near.size() && ahead(arm.near[approach.dropped]) < 0.5) ++approach.dropped;
+    if (approach.dropped == arm.near.size()) return approach;
+    const double gap = ahead(arm.near[approach.dropped]);
+    for (double x = 1; x < gap - 0.5; ++x) approach.instead.push_back(arm.lead->at(side * (begin + x)));
+    return approach;
 }
 
 } // namespace
@@ -186,7 +186,7 @@ void Borders::settleNodes() {
         ends[arcs_[i].first / 4].emplace_back(i, true);
         ends[target(arcs_[i].last)].emplace_back(i, false);
     }
-    std::vector<std::array<Ending, 2>> endings(arcs_.size());
+    std::vector<std::array<Approach, 2>> approaches(arcs_.size());
     for (const auto& [corner, here] : ends) {
         const auto x = static_cast<int>(corner % across_), y = static_cast<int>(corner / across_);
         const Vec2 grid{static_cast<double>(x), height_ - static_cast<double>(y)};
@@ -200,20 +200,20 @@ void Borders::settleNodes() {
             onEdge({std::clamp(mean.x, grid.x - 0.5, grid.x + 0.5), std::clamp(mean.y, grid.y - 0.5, grid.y + 0.5)});
         std::vector<Arm> arms;
         for (const auto& [i, front] : here) arms.push_back(armOf(arcs_[i], i, front, node));
-        pair(arms);
+        pairUp(arms);
         if (std::count_if(arms.begin(), arms.end(), [](const Arm& a) { return a.lead.has_value(); }) >= 2) {
             const Vec2 better = onEdge(meeting(arms, node));
             const bool inside = better.x >= 0 && better.y >= 0 && better.x <= width_ && better.y <= height_;
             if (inside && distance(better, node) <= farthest) {
                 node = better;
-                for (const auto& arm : arms) endings[arm.arc][arm.front ? 0 : 1] = endingOf(arm, node);
+                for (const auto& arm : arms) approaches[arm.arc][arm.front ? 0 : 1] = approachOf(arm, node);
             }
         }
         for (const auto& [i, front] : here) (front ? arcs_[i].points.front() : arcs_[i].points.back()) = node;
     }
     for (std::size_t i = 0; i < arcs_.size(); ++i) {
         auto& points = arcs_[i].points;
-        auto& [front, back] = endings[i];
+        auto& [front, back] = approaches[i];
         if (arcs_[i].ring || front.dropped + back.dropped + 3 > points.size()) continue;
         Ring out{points.front()};
         out.insert(out.end(), front.instead.begin(), front.instead.end());
@@ -223,6 +223,7 @@ void Borders::settleNodes() {
         out.push_back(points.back());
         points = std::move(out);
     }
+    for (auto& arc : arcs_) arc.sure.clear();
 }
 
 } // namespace ferro::trace

@@ -24,7 +24,7 @@ public:
     /// One stretch of border, from node to node, or a ring without a node.
     struct Arc {
         Ring points;            ///< both nodes included; a ring's first point is not repeated
-        std::vector<bool> sure; ///< point by point, as they were found
+        std::vector<bool> sure; ///< point by point, until the nodes are settled
         bool ring = false;
         std::uint8_t left = outside, right = outside;
         std::uint32_t first = 0, last = 0; ///< half edges, to know what follows

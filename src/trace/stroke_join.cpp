@@ -157,9 +157,9 @@ private:
         for (const auto& [branch, end] : endsAt(root)) {
             const auto own = static_cast<std::size_t>(
                 graph_.branches[static_cast<std::size_t>(branch)].junction[static_cast<std::size_t>(end)]);
-            const bool isWide = members.size() > 1;
-            endings.push_back(endingOf(graph_, branch, end, isWide ? graph_.junctions[own].at : centre,
-                                       isWide ? graph_.junctions[own].radius : radius));
+            const bool several = members.size() > 1;
+            endings.push_back(endingOf(graph_, branch, end, several ? graph_.junctions[own].at : centre,
+                                       several ? graph_.junctions[own].radius : radius));
         }
         const auto through = bestPairs(endings, radius);
         std::vector<bool> used(endings.size(), false);

@@ -118,6 +118,7 @@ TEST_CASE("proof: the surface is cut where it is seen, and never another job's")
     REQUIRE_FALSE(w.session->surface().isNull());
     const Vec2 hole{60, 54};
     const QColor cut = w.pixel(hole);
+    w.session->setPlayhead(600); // is being cut when the job goes on
     w.act("stationMend");
     w.act("editSelectAll");
     w.act("editDelete");

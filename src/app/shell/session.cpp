@@ -87,7 +87,7 @@ void Session::selectStep(plan::StepId step) {
 void Session::goTo(StationId station) {
     if (station == station_) return;
     station_ = station;
-    if (surfaceIsDue_) startSurface();
+    if (surface_.isNull()) startSurface();
     Q_EMIT stationChanged();
 }
 
@@ -117,9 +117,9 @@ void Session::setPlayhead(double seconds) {
 
 void Session::startSurface() {
     if (!proof_) return;
-    surfaceIsDue_ = true;
-    if (station_ < StationId::proof) {
-        surface_ = {}; // not seen here, and it would be another job's when it is
+    if (station_ < StationId::proof) { // not seen here, and it would be another job's when it is
+        background_.cancel("surface");
+        surface_ = {};
         return;
     }
     struct Answer {
@@ -138,7 +138,6 @@ void Session::startSurface() {
         this,
         [this](Answer answer) {
             if (answer.image.isNull()) return;
-            surfaceIsDue_ = false;
             strokes_ = answer.strokes;
             surface_ = answer.image;
             Q_EMIT surfaceChanged();

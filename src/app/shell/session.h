@@ -134,8 +134,7 @@ private:
     std::shared_ptr<const proof::Proof> proof_;
     std::uint64_t proofRevision_ = 0, autosaved_ = 0;
     std::shared_ptr<const proof::Strokes> strokes_;
-    QImage surface_;
-    bool surfaceIsDue_ = false; ///< asked for, and not cut yet
+    QImage surface_; ///< none where it is not seen
     double playhead_ = -1;
     QTimer proofDelay_, autosaveTimer_;
     Runner runner_;
