@@ -1,3 +1,4 @@
+#include "geometry/parabola.h"
 #include "trace/borders_internal.h"
 
 #include <map>
@@ -10,9 +11,10 @@ namespace ferro::trace {
 
 namespace {
 
-constexpr double window = 14;  ///< px of a border that are looked at
-constexpr double even = 0.25;  ///< px: how far a sample may lie off the curve that leads its border on
-constexpr double farthest = 4; ///< px that a node may lie from the corner of the pixels it was found at
+constexpr double window = 14;    ///< px of a border that are looked at
+constexpr std::size_t least = 6; ///< samples that tell how a border bends
+constexpr double even = 0.25;    ///< px: how far a sample may lie off the curve that leads its border on
+constexpr double farthest = 4;   ///< px that a node may lie from the corner of the pixels it was found at
 
 /// A parabola y(x) in a frame of its own.
 struct Lead {
@@ -29,34 +31,15 @@ struct Lead {
     [[nodiscard]] double off(Vec2 p) const { return distance(p, at(x(p))); }
 };
 
-double determinant(const std::array<std::array<double, 3>, 3>& m) {
-    return m[0][0] * (m[1][1] * m[2][2] - m[1][2] * m[2][1]) - m[0][1] * (m[1][0] * m[2][2] - m[1][2] * m[2][0]) +
-           m[0][2] * (m[1][0] * m[2][1] - m[1][1] * m[2][0]);
-}
-
-/// By least squares, straight for less than six points; none if one lies off.
+/// By least squares; none for less than six points, or if one lies off.
 std::optional<Lead> leadThrough(std::span<const Vec2> points, Vec2 along) {
-    if (points.size() < 4 || length(along) < 1) return std::nullopt;
+    if (points.size() < least || length(along) < 1) return std::nullopt;
     Lead lead{points.front(), unit(along), {}};
-    std::array<double, 5> s{};
-    std::array<double, 3> r{};
-    for (const Vec2 p : points) {
-        const double x = lead.x(p), y = cross(lead.along, p - lead.origin);
-        for (double power = 1; auto& sum : s) sum += power, power *= x;
-        r[0] += y, r[1] += x * y, r[2] += x * x * y;
-    }
-    const bool bent = points.size() >= 6;
-    const std::array<std::array<double, 3>, 3> m{{{s[0], s[1], bent ? s[2] : 0},
-                                                  {s[1], s[2], bent ? s[3] : 0},
-                                                  {bent ? s[2] : 0, bent ? s[3] : 0, bent ? s[4] : 1}}};
-    if (!bent) r[2] = 0;
-    const double whole = determinant(m);
-    if (std::abs(whole) < 1e-9) return std::nullopt;
-    for (std::size_t k = 0; k < 3; ++k) {
-        auto with = m;
-        for (std::size_t i = 0; i < 3; ++i) with[i][k] = r[i];
-        lead.y[k] = determinant(with) / whole;
-    }
+    Ring own;
+    for (const Vec2 p : points) own.push_back({lead.x(p), cross(lead.along, p - lead.origin)});
+    const auto parabola = parabolaThrough(own);
+    if (!parabola) return std::nullopt;
+    lead.y = *parabola;
     for (const Vec2 p : points)
         if (lead.off(p) > even) return std::nullopt;
     return lead;
@@ -89,8 +72,8 @@ Arm armOf(const Borders::Arc& arc, std::size_t number, bool front, Vec2 node) {
         else if (arm.trusted.empty())
             ++arm.before;
     }
-    for (const std::size_t count : {14u, 9u, 6u, 4u}) {
-        if (arm.trusted.size() < std::min<std::size_t>(count, 4)) break;
+    for (const std::size_t count : {14u, 9u, 6u}) {
+        if (arm.trusted.size() < least) break;
         const std::span<const Vec2> first(arm.trusted.data(), std::min(arm.trusted.size(), count));
         if ((arm.lead = leadThrough(first, first.back() - first.front()))) break;
     }
@@ -99,7 +82,7 @@ Arm armOf(const Borders::Arc& arc, std::size_t number, bool front, Vec2 node) {
 
 /// Both arms as one smooth line, if they are one.
 std::optional<Lead> leadAcross(const Arm& a, const Arm& b) {
-    if (a.trusted.size() < 4 || b.trusted.size() < 4) return std::nullopt;
+    if (a.trusted.size() < 4 || b.trusted.size() < 4) return std::nullopt; // too short to tell its way
     Ring points;
     for (std::size_t i = std::min<std::size_t>(a.trusted.size(), 8); i-- > 0;) points.push_back(a.trusted[i]);
     const Vec2 in = a.trusted.front() - points.front();

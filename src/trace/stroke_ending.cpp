@@ -1,5 +1,7 @@
 #include "trace/stroke_ending_internal.h"
 
+#include "geometry/parabola.h"
+
 namespace ferro::trace {
 
 namespace {
@@ -9,17 +11,11 @@ constexpr double quarterTurn = pi / 4;
 /// Makes the place, the direction and the bend of an ending those of a parabola through points of its branch, given
 /// from its place in its direction (least squares).
 void bendToward(Ending& ending, const std::vector<Vec2>& points) {
-    double s1 = 0, s2 = 0, s3 = 0, s4 = 0, t0 = 0, t1 = 0, t2 = 0;
-    for (const Vec2 p : points) {
-        const double x = dot(ending.way, p), y = cross(ending.way, p), xx = x * x;
-        s1 += x, s2 += xx, s3 += xx * x, s4 += xx * xx, t0 += y, t1 += x * y, t2 += xx * y;
-    }
-    const auto n = static_cast<double>(points.size());
-    const double det = n * (s2 * s4 - s3 * s3) - s1 * (s1 * s4 - s2 * s3) + s2 * (s1 * s3 - s2 * s2);
-    if (!(std::abs(det) > 1e-9 * n * s2 * s4)) return;
-    const double place = (t0 * (s2 * s4 - s3 * s3) - s1 * (t1 * s4 - t2 * s3) + s2 * (t1 * s3 - t2 * s2)) / det,
-                 slope = (n * (t1 * s4 - t2 * s3) - t0 * (s1 * s4 - s2 * s3) + s2 * (s1 * t2 - s2 * t1)) / det,
-                 half = (n * (s2 * t2 - s3 * t1) - s1 * (s1 * t2 - s2 * t1) + t0 * (s1 * s3 - s2 * s2)) / det;
+    Ring own;
+    for (const Vec2 p : points) own.push_back({dot(ending.way, p), cross(ending.way, p)});
+    const auto parabola = parabolaThrough(own);
+    if (!parabola) return;
+    const auto [place, slope, half] = *parabola;
     ending.at += perpendicular(ending.way) * place;
     ending.bend = 2 * half / std::pow(1 + slope * slope, 1.5);
     ending.way = unit(ending.way + perpendicular(ending.way) * slope);
