@@ -67,8 +67,8 @@ void CrowdLayer::begin() {
         },
         this,
         [this](Drawn drawn) {
-            if (drawn.image.isNull()) return;
             drawn_ = std::move(drawn);
+            if (!isCurrent()) begin(); // more was asked for meanwhile: not to wait for the next paint
             Q_EMIT made();
         });
 }
@@ -76,8 +76,7 @@ void CrowdLayer::begin() {
 void CrowdLayer::paint(QPainter& painter, const View& view, const What& what, const Transform& by) {
     view_ = view;
     if (!(what == what_)) what_ = what;
-    const bool current = drawn_ && drawn_->view == view && drawn_->what == what;
-    if (!current && !background_.busy()) begin(); // one at a time: one that never ended would show nothing
+    if (!isCurrent() && !background_.busy()) begin(); // one at a time: one that never ended would show nothing
     // Of what is moved only itself may be shown, of the rest the last until the next is there.
     if (!drawn_ || (what.onlyChosen && !(drawn_->what == what))) return;
     const double k = view.scale / drawn_->view.scale;

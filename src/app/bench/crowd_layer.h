@@ -49,6 +49,7 @@ private:
         QImage image;
     };
     void begin();
+    [[nodiscard]] bool isCurrent() const { return drawn_ && drawn_->view == view_ && drawn_->what == what_; }
     [[nodiscard]] static QImage imageOf(const View& view, const What& what, Progress& progress);
     Background background_;
     View view_;
