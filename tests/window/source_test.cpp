@@ -198,6 +198,17 @@ TEST_CASE("source: only an area is traced, patches are walked through, what find
     w.act("jobAcceptTrace");
     CHECK(w.message().contains("found nothing"));
     CHECK(w.job().artwork->items.size() == 1);
+    // What is accepted is of the settings as they are, not what was last seen; another setting asks anew.
+    tracer.setSettings({});
+    w.act("jobAcceptTrace");
+    CHECK(w.message().contains("as soon as it is done"));
+    tracer.setSettings(dark);
+    w.settle();
+    CHECK(w.job().artwork->items.size() == 1);
+    tracer.setSettings({});
+    w.act("jobAcceptTrace");
+    w.until([&] { return w.job().artwork->items.size() > 1; }, "the trace is accepted");
+    CHECK(w.session->station() == app::StationId::mend);
 }
 
 TEST_CASE("source: a large picture shows its clean-up on a small copy first, and comes to the same in full") {

@@ -64,6 +64,7 @@ public:
     void act(const char* name) {
         auto* action = find<QAction>(name);
         QCoreApplication::processEvents(); // what was said to the session is shown
+        INFO("act " << name << "; the window says: " << message().toStdString());
         REQUIRE(action->isEnabled());
         action->trigger();
         QCoreApplication::processEvents();

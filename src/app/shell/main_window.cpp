@@ -45,7 +45,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         if (bench_->tool() == BenchTool::pick && session_.tracer().settings().find != trace::Find::colours)
             takeTool(BenchTool::select);
         refreshTools();
-        accept_->setEnabled(session_.tracer().result() != nullptr);
+        refreshActions();
         refreshBench();
     });
     connect(&session, &Session::proofChanged, this, &MainWindow::refreshSoon);
@@ -71,6 +71,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(strip_, &TimeStrip::playheadAsked, &session, &Session::setPlayhead);
     connect(strip_, &TimeStrip::cancelAsked, this, [this] {
         session_.background().cancelAll();
+        refreshSoon();
         tell(tr("Cancelled."), false);
     });
     connect(&theme(), &Theme::changed, this, &MainWindow::refresh);
@@ -201,7 +202,6 @@ void MainWindow::refresh() {
     auto* sheet = sheetOf(session_.station());
     sheets_->setCurrentWidget(sheet);
     sheet->refresh();
-    accept_->setEnabled(session_.tracer().result() != nullptr);
     blendBar_->setVisible(session_.station() == StationId::source && session_.tracer().picture());
     const QString name = session_.file().isEmpty() ? tr("%1.ferro").arg(QString::fromStdString(session_.job().name))
                                                    : QFileInfo(session_.file()).fileName();

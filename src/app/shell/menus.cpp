@@ -224,6 +224,7 @@ void MainWindow::refreshActions() {
         action(name)->setEnabled(some);
     action("pieceGroup")->setEnabled(session_.selection().size() > 1);
     action("jobAcceptTrace")->setEnabled(session_.tracer().result() != nullptr);
+    accept_->setEnabled(session_.tracer().result() != nullptr);
     const auto& history = session_.history();
     action("editUndo")->setEnabled(history.canUndo());
     action("editUndo")

@@ -115,6 +115,10 @@ void Tracer::setArea(const Ring& corners) {
     Q_EMIT changed();
 }
 
+std::shared_ptr<const artwork::Artwork> Tracer::look() const {
+    return session_.background().busy("clean") ? look_ : nullptr; // not of a clean-up that was cancelled
+}
+
 const std::vector<picture::CleanStep>& Tracer::cleanSteps() const {
     static const std::vector<picture::CleanStep> none;
     const auto* item = picture();
@@ -124,6 +128,7 @@ const std::vector<picture::CleanStep>& Tracer::cleanSteps() const {
 void Tracer::cleanUp(std::vector<picture::CleanStep> steps, quint64 gesture) {
     const auto* item = picture();
     if (!item || steps == cleanSteps()) return;
+    acceptDue_ = false;
     constexpr std::size_t quick = 600'000; // pixels, done in a few ms
     const auto* leaf = artwork::pictureOf(*item);
     if (artwork::originalOf(*leaf).count() > 2 * quick)
@@ -160,7 +165,9 @@ void Tracer::cleanUp(std::vector<picture::CleanStep> steps, quint64 gesture) {
             look_.reset();
             // A step that is being dragged has been asked for anew by now if the artwork is another.
             if (done && art != session_.job().artwork) return;
-            session_.apply(tr("Clean up"), job::withArtwork(session_.job(), std::move(done)), gesture);
+            const bool due = std::exchange(acceptDue_, false);
+            acceptDue_ =
+                session_.apply(tr("Clean up"), job::withArtwork(session_.job(), std::move(done)), gesture) && due;
             Q_EMIT changed();
         });
 }
@@ -193,6 +200,7 @@ void Tracer::brush(picture::CleanStep::Kind kind, const Ring& points) {
 
 void Tracer::reset() {
     result_.reset();
+    isCurrent_ = acceptDue_ = false;
     item_ = {};
     measured_ = nullptr;
     patches_.clear();
@@ -209,6 +217,7 @@ void Tracer::refresh() {
             session_.background().cancel("trace");
             result_.reset();
             item_ = {};
+            isCurrent_ = acceptDue_ = false;
             Q_EMIT changed();
         }
         return;
@@ -219,6 +228,7 @@ void Tracer::refresh() {
     item_ = item->id;
     place_ = item->place;
     measured_ = &leaf->picture;
+    isCurrent_ = acceptDue_ = false;
     struct Answer {
         Result<trace::Traced> traced;
         picture::Quality quality;
@@ -237,17 +247,27 @@ void Tracer::refresh() {
         [this](Answer answer) {
             quality_ = answer.quality;
             histogram_ = answer.histogram;
+            isCurrent_ = bool(answer.traced);
+            const bool due = std::exchange(acceptDue_, false);
             if (answer.traced)
                 result_ = std::make_shared<const trace::Traced>(std::move(*answer.traced));
             else if (!answer.traced.problem().isCancelled)
                 Q_EMIT session_.told(QString::fromStdString(answer.traced.problem().text()), true);
             Q_EMIT changed();
+            if (due && isCurrent_) accept();
         });
 }
 
 void Tracer::accept() {
     const auto* item = picture();
     if (!item || !result_) return;
+    const auto& work = session_.background();
+    if (!isCurrent_ || work.busy("clean")) { // what is shown is of other settings, or of the picture as it was
+        if (!work.busy("trace") && !work.busy("clean")) item_ = {}, refresh(); // cancelled before
+        acceptDue_ = true;
+        Q_EMIT session_.told(tr("The trace will be accepted as soon as it is done."), false);
+        return;
+    }
     if (result_->pieces.empty()) {
         Q_EMIT session_.told(tr("The trace found nothing. Move the level."), true);
         return;

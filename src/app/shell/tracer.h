@@ -22,6 +22,7 @@ public:
     [[nodiscard]] std::shared_ptr<const trace::Traced> result() const { return result_; }
     [[nodiscard]] const picture::Quality& quality() const { return quality_; }
     [[nodiscard]] const std::array<std::size_t, 256>& histogram() const { return histogram_; }
+    /// Makes pieces of the trace: at once, or as soon as one under way is done.
     void accept();
 
     /// Of the whole picture, or of the patch that is being set.
@@ -42,7 +43,6 @@ public:
     /// Only this is traced; empty: all.
     void setOnly(const Box& area);
     [[nodiscard]] const Box& only() const { return whole_.only; }
-    /// What was drawn on the bench to be one of these, or to crop by.
     /// What was drawn on the picture with the Area tool: corners on the sheet, and its bounds; empty: nothing.
     [[nodiscard]] const Ring& areaOutline() const { return area_; }
     [[nodiscard]] Box area() const;
@@ -57,7 +57,7 @@ public:
     void brush(picture::CleanStep::Kind kind, const Ring& points);
     double brushWidth = 2; ///< mm
     /// The artwork with the smaller copy in it while the whole is being cleaned up; else none.
-    [[nodiscard]] std::shared_ptr<const artwork::Artwork> look() const { return look_; }
+    [[nodiscard]] std::shared_ptr<const artwork::Artwork> look() const;
 
     void refresh();
     void reset();
@@ -72,6 +72,8 @@ private:
     int patch_ = -1;
     Ring area_;
     std::shared_ptr<const trace::Traced> result_;
+    bool isCurrent_ = false; ///< the result is of the picture and settings as they are
+    bool acceptDue_ = false;
     artwork::ItemId item_;
     Transform place_;
     const picture::Picture* measured_ = nullptr;
