@@ -112,13 +112,22 @@ public:
         into().push_back(std::move(insert));
     }
     void addText(const DL_TextData& d) override {
-        const bool aligned = d.hJustification != 0 || d.vJustification != 0;
-        const Vec2 at = aligned ? Vec2{d.apx, d.apy} : Vec2{d.ipx, d.ipy};
-        const double up = d.vJustification == 3 ? 1 : d.vJustification == 2 || d.hJustification == 4 ? 0.5 : 0;
-        const auto align = d.hJustification == 1 || d.hJustification == 4 ? Align::centre
-                           : d.hJustification == 2                        ? Align::right
-                                                                          : Align::left;
-        text(plainTextFromDxf(d.text), d.height, align, at, up, d.angle, d.xScaleFactor > 0.05 ? d.xScaleFactor : 1);
+        constexpr int between = 3, fitted = 5; // two points: as high as that comes to, or as high as it says
+        Lie lie{{d.ipx, d.ipy}, d.angle, d.height, d.xScaleFactor > 0.05 ? d.xScaleFactor : 1};
+        lie.mirror = Transform::scaled(d.textGenerationFlags & 2 ? -1 : 1, d.textGenerationFlags & 4 ? -1 : 1);
+        if (d.hJustification == between || d.hJustification == fitted) {
+            const Vec2 run = Vec2{d.apx, d.apy} - lie.at;
+            lie.length = length(run);
+            lie.keepsHeight = d.hJustification == fitted;
+            if (lie.length > 0) lie.angle = std::atan2(run.y, run.x);
+        } else if (d.hJustification != 0 || d.vJustification != 0) {
+            lie.at = {d.apx, d.apy};
+            lie.up = d.vJustification == 3 ? 1 : d.vJustification == 2 || d.hJustification == 4 ? 0.5 : 0;
+            lie.align = d.hJustification == 1 || d.hJustification == 4 ? Align::centre
+                        : d.hJustification == 2                        ? Align::right
+                                                                       : Align::left;
+        }
+        text(plainTextFromDxf(d.text), lie);
     }
     void addMTextChunk(const std::string& part) override { pending_ += part; }
     void addMText(const DL_MTextData& d) override {
@@ -128,11 +137,12 @@ public:
         const auto lines = static_cast<double>(std::count(words.begin(), words.end(), '\n'));
         // From the top: the first line hangs below it; from the middle or the foot by the lines there are.
         const double whole = 1 + lines * lineSpacing, up = point <= 3 ? 1 : point <= 6 ? 1 - whole / 2 : 1 - whole;
-        text(words, d.height,
-             point % 3 == 1   ? Align::left
-             : point % 3 == 2 ? Align::centre
-                              : Align::right,
-             {d.ipx, d.ipy}, up, d.angle, 1);
+        Lie lie{{d.ipx, d.ipy}, d.angle, d.height};
+        // The library takes a direction for half a turn only; where there is none it says 1, 0.
+        if (d.dirx < 0 || d.diry != 0) lie.angle = std::atan2(d.diry, d.dirx);
+        lie.up = up;
+        lie.align = point % 3 == 1 ? Align::left : point % 3 == 2 ? Align::centre : Align::right;
+        text(words, lie);
     }
 
     void addHatch(const DL_HatchData&) override {}
@@ -170,13 +180,28 @@ private:
         return block.size() > 2 && block[0] == '*' && (block[1] == 'D' || block[1] == 'd') &&
                std::all_of(block.begin() + 2, block.end(), [](unsigned char c) { return std::isdigit(c); });
     }
-    void text(const std::string& words, double height, Align align, Vec2 at, double up, double angle, double wide) {
+    /// How a text lies in the plane of its entity.
+    struct Lie {
+        Vec2 at;
+        double angle = 0, height = 0; // radians, of its capitals
+        double wide = 1;              // times as wide as the face has it
+        double up = 0;                // of the height: where `at` is, from the baseline
+        Align align = Align::left;
+        double length = 0; // of the line that it fills, or 0
+        bool keepsHeight = true;
+        Transform mirror{};
+    };
+    void text(const std::string& words, Lie lie) {
         if (!isLaid()) return void(++found.leftOut["standing in space"]);
-        artwork::Lettering l{words, "single line", 1, 0, lineSpacing, align};
+        artwork::Lettering l{words, "single line", 1, 0, lineSpacing, lie.align};
         auto letters = artwork::lettered(l);
-        if (!letters || !(height > 0)) return void(++found.leftOut["text"]);
-        const Transform place = mirror() * Transform::moved(at) * Transform::rotated(angle) *
-                                Transform::scaled(height * wide, height) * Transform::moved({0, -up});
+        if (letters && lie.length > 0 && letters->advance > 0) {
+            if (!lie.keepsHeight) lie.height = lie.length / (letters->advance * lie.wide);
+            lie.wide = lie.length / (letters->advance * lie.height);
+        }
+        if (!letters || !(lie.height > 0)) return void(++found.leftOut["text"]);
+        const Transform place = mirror() * Transform::moved(lie.at) * Transform::rotated(lie.angle) * lie.mirror *
+                                Transform::scaled(lie.height * lie.wide, lie.height) * Transform::moved({0, -lie.up});
         DxfEntities::Label out{{}, layer(), "text"};
         for (const auto& piece : letters->pieces) out.paths.push_back(transformed(piece.outline, place));
         if (!out.paths.empty()) into().push_back(std::move(out));

@@ -78,16 +78,22 @@ const std::map<int, int>* countCodes(std::string_view kind) {
 class Filter {
 public:
     Result<DxfPairs> run(std::string_view text) {
+        // The library measures a long text's angle by what it takes for the version of itself that wrote the file,
+        // which it leaves to chance where no comment tells it: by a late one, in degrees.
+        put(999, "dxflib 3.26.4.0");
         Pairs pairs(text);
         Pair pair{};
         std::vector<Pair> thing; // from one code 0 to the next
+        bool embeds = false;     // an object within it, whose codes mean other things: the columns of a text
         while (pairs.next(pair)) {
             if (pair.code == 999) continue;
             if (pair.code == 0) {
                 finish(thing);
                 thing.clear();
+                embeds = false;
             }
-            thing.push_back(pair);
+            embeds |= pair.code == 101;
+            if (!embeds) thing.push_back(pair);
         }
         finish(thing);
         if (!polyline_.empty()) putPolyline(); // the file breaks off in it
@@ -255,12 +261,14 @@ private:
 Result<DxfPairs> dxfPairsFrom(std::string_view text) {
     if (isBinaryDxf(text)) {
         const auto plain = dxfTextFromBinary(text);
-        auto pairs = Filter().run(plain.text);
+        const auto words = utf8FromCodePage(plain.text);
+        auto pairs = Filter().run(words ? *words : plain.text);
         if (pairs && !plain.damage.empty()) pairs->damage = plain.damage;
         return pairs;
     }
     if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
-    return Filter().run(text);
+    const auto words = utf8FromCodePage(text);
+    return Filter().run(words ? std::string_view(*words) : text);
 }
 
 } // namespace ferro::formats

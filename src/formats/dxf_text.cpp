@@ -1,6 +1,7 @@
 #include "formats/dxf_text_internal.h"
 
 #include <charconv>
+#include <iconv.h>
 
 namespace ferro::formats {
 
@@ -22,6 +23,30 @@ bool isUtf8(std::string_view s) {
     return true;
 }
 
+/// The value of a variable of the header, which stands near the beginning.
+std::string_view variable(std::string_view file, std::string_view name) {
+    const auto head = file.substr(0, 1 << 16);
+    auto at = head.find(name);
+    for (int line = 0; line < 2 && at != std::string_view::npos; ++line) { // its group code, then it
+        at = head.find('\n', at);
+        if (at != std::string_view::npos) ++at;
+    }
+    if (at == std::string_view::npos) return {};
+    return head.substr(at, head.find_first_of("\r\n", at) - at);
+}
+
+/// As iconv calls it.
+std::string codePage(std::string_view name) {
+    std::string out;
+    for (const char c : name)
+        if (std::isalnum(static_cast<unsigned char>(c)) || c == '-')
+            out += static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+    for (const std::string_view family : {"ANSI", "DOS"})
+        if (out.starts_with(family)) return "CP" + out.substr(family.size());
+    if (out.starts_with("ISO8859")) return "ISO-" + out.substr(3);
+    return out;
+}
+
 void putUtf8(std::string& out, unsigned code) {
     if (code < 0x80) {
         out += static_cast<char>(code);
@@ -36,6 +61,35 @@ void putUtf8(std::string& out, unsigned code) {
 }
 
 } // namespace
+
+std::optional<std::string> utf8FromCodePage(std::string_view file) {
+    if (std::none_of(file.begin(), file.end(), [](char c) { return (c & 0x80) != 0; })) return std::nullopt;
+    if (variable(file, "$ACADVER") >= "AC1021" || isUtf8(file)) return std::nullopt;
+    const auto name = codePage(variable(file, "$DWGCODEPAGE"));
+    auto pages = iconv_open("UTF-8", name.empty() ? "CP1252" : name.c_str());
+    if (pages == iconv_t(-1)) pages = iconv_open("UTF-8", "CP1252");
+    if (pages == iconv_t(-1)) return std::nullopt;
+    std::string out(file.size() + file.size() / 2 + 64, '\0');
+    std::size_t used = 0, left = file.size();
+    auto* from = const_cast<char*>(file.data()); // as its signature wants; it is only read
+    while (left > 0) {
+        char* to = out.data() + used;
+        std::size_t room = out.size() - used;
+        const bool stopped = iconv(pages, &from, &left, &to, &room) == std::size_t(-1);
+        used = static_cast<std::size_t>(to - out.data());
+        if (!stopped) break;
+        if (errno == E2BIG) {
+            out.resize(out.size() * 2);
+        } else { // no character of that page
+            if (used == out.size()) out.resize(out.size() * 2);
+            out[used++] = '?';
+            ++from, --left;
+        }
+    }
+    iconv_close(pages);
+    out.resize(used);
+    return out;
+}
 
 std::string textFromDxf(std::string_view raw) {
     const bool utf8 = isUtf8(raw);
@@ -78,6 +132,11 @@ std::string plainTextFromDxf(std::string_view raw) {
             if (std::string_view("LlOoKk").find(next) == std::string_view::npos) { // one with a value, up to ;
                 const auto end = text.find(';', i);
                 if (end == std::string::npos) break;
+                if (next == 'S') { // a fraction: one over the other, or aslant
+                    if (!out.empty() && std::isdigit(static_cast<unsigned char>(out.back()))) out += ' ';
+                    for (std::size_t k = i + 2; k < end; ++k)
+                        if (text[k] != ' ') out += text[k] == '^' || text[k] == '#' ? '/' : text[k];
+                }
                 i = end;
             } else {
                 ++i;

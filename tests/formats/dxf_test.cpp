@@ -301,6 +301,27 @@ TEST_CASE("dxf in: texts are as high, where and as turned as they say, codes apa
     const Box lines = box("0 MTEXT 8 cut 10 10 20 50 40 5 71 1 1 {\\fSome_Face|b0;H}\\PH");
     CHECK(lines.high.y == Approx(50).margin(0.05));
     CHECK(lines.height() == Approx(5 + 5 * 1.66).margin(0.1));
+    // Between two points: as wide as they are apart, as high as it says or as that comes to.
+    const Box fitted = box("0 TEXT 8 cut 10 20 20 30 11 80 21 30 72 5 40 7 1 HH");
+    const Box between = box("0 TEXT 8 cut 10 20 20 30 11 20 21 90 72 3 40 7 50 0 1 HH");
+    CHECK(fitted.height() == Approx(7).margin(0.05));
+    CHECK(fitted.low.x == Approx(20).margin(6));
+    CHECK(fitted.high.x == Approx(80).margin(6));
+    CHECK(between.high.x == Approx(20).margin(0.05));
+    CHECK(between.height() == Approx(fitted.width()).margin(0.1));
+    CHECK(between.width() > 20);
+    const Box mirrored = box("0 TEXT 8 cut 10 20 20 30 40 7 71 2 1 HH");
+    CHECK(mirrored.high.x == Approx(40 - plain.low.x));
+    CHECK(mirrored.width() == Approx(plain.width()));
+    // A long text is turned by its direction or by degrees, and what is embedded in it is not about its letters.
+    const Box about = box("0 MTEXT 8 cut 10 100 20 50 40 5 71 1 11 -1 21 0 1 HH");
+    CHECK(about.high.x < 100);
+    CHECK(about.low.y == Approx(50).margin(0.05));
+    const Box upright = box("0 MTEXT 8 cut 10 100 20 50 40 5 71 7 50 90 1 HH");
+    CHECK(upright.high.x == Approx(100).margin(0.05));
+    CHECK(upright.width() == Approx(5).margin(0.05));
+    CHECK(box("0 MTEXT 8 cut 10 10 20 50 40 5 71 1 1 HH 101 Embedded_Object 70 1 10 1 20 0 40 60 41 9 71 2").high.y ==
+          Approx(50).margin(0.05));
 }
 
 namespace {
@@ -427,6 +448,24 @@ TEST_CASE("dxf in: the boundaries of a hatch are outlines, whatever they are mad
         paths("92 1 93 1 72 4 94 1 73 0 74 0 95 5 96 3 40 0 40 0 40 1 40 2 40 2 10 0 20 0 10 10 20 0 10 10 20 7");
     REQUIRE(spline.size() == 1);
     CHECK(lengthOf(spline[0]) == Approx(17));
+}
+
+TEST_CASE("dxf in: the names of old files are in their code page, those of newer ones in UTF-8") {
+    const auto layer = [](const std::string& version, const std::string& page, const std::string& name) {
+        std::string text = "0\nSECTION\n2\nHEADER\n9\n$ACADVER\n1\n" + version + "\n9\n$DWGCODEPAGE\n3\n" + page +
+                           "\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nLINE\n8\n" + name +
+                           "\n10\n0\n20\n0\n11\n5\n21\n0\n0\nENDSEC\n0\nEOF\n";
+        const auto drawing = read(text);
+        REQUIRE(drawing.items.size() == 1);
+        return drawing.items[0].layer;
+    };
+    CHECK(layer("AC1015", "ANSI_1251", "\xF0\xE5\xE7") == "рез");
+    CHECK(layer("AC1015", "ansi_932", "\x90\xD8\x92\x66") == "切断");
+    CHECK(layer("AC1009", "dos850", "S\x84ge") == "Säge");
+    CHECK(layer("AC1015", "ANSI_1252", "\x80 S\xE4ge") == "€ Säge");
+    CHECK(layer("AC1015", "elsewhere", "S\xE4ge") == "Säge");
+    CHECK(layer("AC1015", "ANSI_1251", "Säge") == "Säge"); // it is UTF-8 all the same
+    CHECK(layer("AC1027", "ANSI_1251", "S\xE4ge") == "Säge");
 }
 
 TEST_CASE("dxf in: colours by their index, long texts in parts, what stands in space is told") {
