@@ -18,6 +18,12 @@ double distanceBetween(Vec2 a, Vec2 b, Vec2 c, Vec2 d) {
         {distanceToLine(a, c, d), distanceToLine(b, c, d), distanceToLine(c, a, b), distanceToLine(d, a, b)});
 }
 
+double perimeterOf(const Ring& ring) {
+    double around = 0;
+    for (std::size_t i = 0; i < ring.size(); ++i) around += distance(ring[i], ring[(i + 1) % ring.size()]);
+    return around;
+}
+
 bool contains(const Ring& ring, Vec2 p) {
     bool inside = false;
     for (std::size_t i = 0, j = ring.size() - 1; i < ring.size(); j = i++)

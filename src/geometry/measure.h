@@ -8,6 +8,9 @@ namespace ferro {
 /// Smallest distance between two straight stretches, 0 where they cross.
 [[nodiscard]] double distanceBetween(Vec2 a, Vec2 b, Vec2 c, Vec2 d);
 
+/// The length round a ring, back to its first point.
+[[nodiscard]] double perimeterOf(const Ring& ring);
+
 /// Even-odd; a point on the edge may count either way.
 [[nodiscard]] bool contains(const Ring& ring, Vec2 p);
 [[nodiscard]] bool contains(const Rings& rings, Vec2 p);

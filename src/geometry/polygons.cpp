@@ -2,6 +2,7 @@
 
 #include "geometry/arc_fit.h"
 #include "geometry/flatten.h"
+#include "geometry/measure.h"
 #include "geometry/stroke.h"
 
 #include <clipper.hpp>
@@ -90,6 +91,46 @@ bool isSimple(const cl::Path& ring) {
     return true;
 }
 
+/// Rings that pass a point more than once, parted there. The library's own way of doing so walks in a circle for ever
+/// where rounding brings several crossings together.
+cl::Paths partedWhereTheyTouch(const cl::Paths& rings) {
+    const auto before = [](const cl::IntPoint& a, const cl::IntPoint& b) { return a.X != b.X ? a.X < b.X : a.Y < b.Y; };
+    cl::Paths out;
+    for (const auto& ring : rings) {
+        cl::Path sorted = ring;
+        std::sort(sorted.begin(), sorted.end(), before);
+        if (std::adjacent_find(sorted.begin(), sorted.end()) == sorted.end()) {
+            out.push_back(ring);
+            continue;
+        }
+        cl::Path way; // from the start to here, without the loops that were taken off
+        std::map<cl::IntPoint, std::size_t, decltype(before)> placeOf(before);
+        for (const auto& p : ring) {
+            const auto [at, isNew] = placeOf.try_emplace(p, way.size());
+            if (isNew) {
+                way.push_back(p);
+                continue;
+            }
+            const auto from = way.begin() + static_cast<std::ptrdiff_t>(at->second);
+            out.emplace_back(from, way.end());
+            std::for_each(from + 1, way.end(), [&](const cl::IntPoint& q) { placeOf.erase(q); });
+            way.erase(from + 1, way.end());
+        }
+        out.push_back(std::move(way));
+    }
+    std::erase_if(out, [](const cl::Path& ring) { return ring.size() < 3; });
+    return out;
+}
+
+cl::Paths executed(cl::ClipType kind, const cl::Paths& first, const cl::Paths& second, cl::PolyFillType rule) {
+    cl::Clipper worker;
+    worker.AddPaths(first, cl::ptSubject, true);
+    worker.AddPaths(second, cl::ptClip, true);
+    cl::Paths out;
+    worker.Execute(kind, out, rule, rule);
+    return partedWhereTheyTouch(out);
+}
+
 /// The offsetter wants sound rings, outer ones counter-clockwise: crossings and doubled stretches are resolved. A lone
 /// ring that has none, the common case, is spared the library's sweep.
 cl::Paths sound(cl::Paths rings) {
@@ -97,9 +138,7 @@ cl::Paths sound(cl::Paths rings) {
         if (!cl::Orientation(rings[0])) cl::ReversePath(rings[0]);
         return rings;
     }
-    cl::Paths clean;
-    cl::SimplifyPolygons(rings, clean, cl::pftNonZero);
-    return clean;
+    return executed(cl::ctUnion, rings, {}, cl::pftNonZero);
 }
 
 cl::Paths grown(const cl::Paths& paths, cl::EndType ends, double by, const OffsetOptions& options) {
@@ -145,7 +184,12 @@ Result<Rings> widened(const Rings& lines, bool closed, double width, Cap cap, co
         Rings parts;
         for (const auto& line : lines)
             for (auto& part : strokeParts(line, closed, width, cap, options)) parts.push_back(std::move(part));
-        return combined(parts, {}, Combine::join);
+        auto rings = combined(parts, {}, Combine::join);
+        if (rings) // what rounding leaves between parts that touch
+            std::erase_if(*rings, [&](const Ring& ring) {
+                return 2 * std::abs(areaOf(ring)) < options.tolerance / 4 * perimeterOf(ring);
+            });
+        return rings;
     }
     const auto fixed = toFixed(lines);
     if (!fixed) return fixed.problem();
@@ -167,15 +211,9 @@ Result<Rings> combined(const Rings& first, const Rings& second, Combine how, Fil
     const auto a = toFixed(first), b = toFixed(second);
     if (!a) return a.problem();
     if (!b) return b.problem();
-    cl::Clipper worker;
-    worker.StrictlySimple(true);
-    worker.AddPaths(*a, cl::ptSubject, true);
-    worker.AddPaths(*b, cl::ptClip, true);
     constexpr cl::ClipType kinds[] = {cl::ctUnion, cl::ctDifference, cl::ctIntersection, cl::ctXor};
     const auto rule = fill == FillRule::evenOdd ? cl::pftEvenOdd : cl::pftNonZero;
-    cl::Paths out;
-    worker.Execute(kinds[static_cast<int>(how)], out, rule, rule);
-    return fromFixed(out);
+    return fromFixed(executed(kinds[static_cast<int>(how)], *a, *b, rule));
 }
 
 } // namespace ferro

@@ -92,9 +92,11 @@ Rings strokeParts(const Ring& line, bool closed, double width, Cap cap, const Of
             continue;
         }
         if (turn == 0) continue; // straight on, or right back: nothing lies outside
-        // The outer side: right of a turn to the left.
+        // The outer side: right of a turn to the left. From within both stretches, so that rounding parts it from none.
         const Vec2 from = perpendicular(u) * (turn > 0 ? -h : h), to = perpendicular(v) * (turn > 0 ? -h : h);
-        Ring wedge{p, p + from, p + to};
+        const double shorter = std::min(distance(points[(i + n - 1) % n], p), distance(p, points[(i + 1) % n]));
+        const double deep = std::min(0.5, shorter / (2 * h * std::max(std::abs(turn), 1e-12)));
+        Ring wedge{p - (from + to) * deep, p + from, p + to};
         const double reach = 1 / std::sqrt(std::max((1 + straight) / 2, 1e-12)); // of the tip, over h
         if (options.corner == Corner::sharp && reach <= options.sharpLimit)
             wedge.insert(wedge.begin() + 2, p + (from + to) / (1 + straight));
