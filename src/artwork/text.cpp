@@ -2,6 +2,7 @@
 
 #include "artwork/single_line_internal.h"
 #include "base/disk.h"
+#include "geometry/combine.h"
 #include "geometry/measure.h"
 #include "geometry/nesting.h"
 
@@ -181,8 +182,10 @@ Result<std::unique_ptr<Face>> faceFor(const std::string& name) {
 void put(const Glyph& glyph, const Transform& place, std::vector<Piece>& onto) {
     std::vector<Path> paths;
     for (const auto& path : glyph.paths) paths.push_back(transformed(path, place));
-    auto pieces = nested(std::move(paths), FillRule::nonZero);
-    std::move(pieces.begin(), pieces.end(), std::back_inserter(onto));
+    // Faces with an axis draw a letter of parts that lie over each other: they are one.
+    auto pieces = filledPieces(paths, FillRule::nonZero);
+    if (!pieces) pieces = nested(std::move(paths), FillRule::nonZero);
+    std::move(pieces->begin(), pieces->end(), std::back_inserter(onto));
 }
 
 std::vector<std::string> linesOf(const std::string& text) {

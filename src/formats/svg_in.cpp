@@ -263,10 +263,10 @@ private:
         }
         if (!inClip_ && style.stroked && !options_.strokesAsOutlines && !style.dashes.empty())
             notice("Dashed lines came in drawn through: their dashes come with the strokes as outlines.");
+        // A line that is only filled is an area: the fill closes it. Of a clip the inside counts, drawn or not.
+        const bool isArea = inClip_ || (style.filled && (!style.stroked || options_.strokesAsOutlines));
         for (auto& path : paths) {
-            // A line that is only filled is an area: the fill closes it. Of a clip the inside counts, drawn or not.
-            const bool onlyFilled = inClip_ || (style.filled && (!style.stroked || options_.strokesAsOutlines));
-            if (onlyFilled && !path.closed && path.segments.size() > 1) {
+            if (isArea && !path.closed && path.segments.size() > 1) {
                 path.close();
                 path.closed = true;
             }
@@ -277,9 +277,13 @@ private:
             return p.segments.empty() ||
                    !(std::abs(b.low.x) < 1e7 && std::abs(b.low.y) < 1e7 && b.width() < 1e7 && b.height() < 1e7);
         });
+        if (paths.empty()) return;
         const bool evenOdd = inClip_ ? style.clipEvenOdd : style.evenOdd;
-        if (!paths.empty())
-            put(nested(std::move(paths), evenOdd ? FillRule::evenOdd : FillRule::nonZero), style, layer, svgName(node));
+        const auto rule = evenOdd ? FillRule::evenOdd : FillRule::nonZero;
+        // Of what is stroked the lines are drawn, also where they cross; of what is only filled they are not.
+        if (isArea)
+            if (auto areas = filledPieces(paths, rule)) return put(std::move(*areas), style, layer, svgName(node));
+        put(nested(std::move(paths), rule), style, layer, svgName(node));
     }
 
     void text(const xml_node& node, const SvgStyle& style, const Transform& place, const std::string& layer) {

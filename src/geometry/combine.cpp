@@ -50,6 +50,29 @@ public:
         index_.emplace(boxes);
     }
 
+    /// Whether any two chords have a place in common that is not where the outline goes on from one to the other.
+    [[nodiscard]] bool anyMeet() const {
+        for (std::size_t i = 0; i < chords_.size(); ++i) {
+            Box box;
+            box.take(chords_[i].a);
+            box.take(chords_[i].b);
+            for (const auto k : index_->meeting(box))
+                if (k > i && touch(chords_[i], chords_[k])) return true;
+        }
+        return false;
+    }
+    [[nodiscard]] std::vector<Path> rebuilt(const Rings& rings) const {
+        std::vector<Path> paths;
+        for (const auto& ring : rings) {
+            // What rounding leaves between two that share an edge, and chords between two arcs that do.
+            if (std::abs(areaOf(ring)) < std::max(1e-6, chordError * perimeterOf(ring) / 2)) continue;
+            Path path = rebuilt(ring);
+            if (!path.segments.empty()) paths.push_back(std::move(path));
+        }
+        return paths;
+    }
+
+private:
     [[nodiscard]] Path rebuilt(const Ring& ring) const {
         std::vector<Stretch> stretches;
         for (std::size_t i = 0; i < ring.size(); ++i) {
@@ -74,8 +97,13 @@ public:
         path.segments.back().end = path.start;
         return path;
     }
-
-private:
+    static bool touch(const Chord& c, const Chord& d) {
+        const bool goesOn = c.path == d.path && (c.b == d.a || d.b == c.a);
+        const auto side = [](const Chord& of, Vec2 p) { return cross(of.b - of.a, p - of.a); };
+        const double c0 = side(d, c.a), c1 = side(d, c.b), d0 = side(c, d.a), d1 = side(c, d.b);
+        if (goesOn) return c0 == 0 && c1 == 0 && dot(c.b - c.a, d.b - d.a) < 0; // it turns back on itself
+        return c0 * c1 <= 0 && d0 * d1 <= 0;
+    }
     void take(const Path& path, Rings& rings) {
         if (!path.closed || path.segments.empty()) return;
         Ring ring;
@@ -179,16 +207,40 @@ Result<std::vector<Piece>> combinedPieces(const std::vector<Piece>& first, const
     const auto rings = combined(a, b, how);
     if (!rings) return rings.problem();
     rebuilder.index();
-    std::vector<Path> paths;
-    for (const auto& ring : *rings) {
-        // What rounding leaves between two that share an edge, and chords between two arcs that do.
-        double around = 0;
-        for (std::size_t i = 0; i < ring.size(); ++i) around += distance(ring[i], ring[(i + 1) % ring.size()]);
-        if (std::abs(areaOf(ring)) < std::max(1e-6, chordError * around / 2)) continue;
-        Path path = rebuilder.rebuilt(ring);
-        if (!path.segments.empty()) paths.push_back(std::move(path));
+    return nested(rebuilder.rebuilt(*rings));
+}
+
+Result<std::vector<Piece>> filledPieces(std::vector<Path> paths, FillRule rule) {
+    std::vector<Piece> areas;
+    for (const auto& path : paths)
+        if (path.closed) areas.push_back({path, {}});
+    Rebuilder rebuilder;
+    Rings rings;
+    rebuilder.take(areas, rings);
+    rebuilder.index();
+    const bool doMeet = rebuilder.anyMeet();
+    auto pieces = nested(paths, rule);
+    if (!doMeet) return pieces;
+    const auto filled = combined(rings, {}, Combine::join, rule);
+    if (!filled) return filled.problem();
+    // Sorting them was enough where it comes to the area that they fill, but for what rounding takes or adds.
+    double had = 0, wanted = 0, around = 0;
+    const auto areaInside = [&](const Path& path) {
+        const Ring ring = flattened(path, chordError);
+        around += perimeterOf(ring);
+        return std::abs(areaOf(ring));
+    };
+    for (const auto& piece : pieces) {
+        if (!piece.outline.closed) continue;
+        had += areaInside(piece.outline);
+        for (const auto& opening : piece.openings) had -= areaInside(opening);
     }
-    return nested(std::move(paths));
+    for (const auto& ring : *filled) wanted += areaOf(ring);
+    if (std::abs(had - wanted) <= grid * around) return pieces;
+    auto out = nested(rebuilder.rebuilt(*filled));
+    for (auto& path : paths)
+        if (!path.closed) out.push_back({std::move(path), {}});
+    return out;
 }
 
 std::vector<Path> insideOf(const Path& line, const std::vector<Piece>& area) {

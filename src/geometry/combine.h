@@ -13,6 +13,11 @@ namespace ferro {
 [[nodiscard]] Result<std::vector<Piece>> combinedPieces(const std::vector<Piece>& first,
                                                         const std::vector<Piece>& second, Combine how);
 
+/// What closed paths fill together by a rule, as pieces. Where they cross themselves or one another the outlines are
+/// stretches of theirs, as above; paths that only touch, or lie in one another, come out as they are, bit by bit. Open
+/// paths become pieces of their own, at the end. Far-off coordinates of paths that meet are a problem, as above.
+[[nodiscard]] Result<std::vector<Piece>> filledPieces(std::vector<Path> paths, FillRule rule);
+
 /// The stretches of a line that lie inside an area, each a stretch of the line itself; a closed line that lies in it
 /// altogether stays closed. Places where it crosses are found to 0.001 mm.
 [[nodiscard]] std::vector<Path> insideOf(const Path& line, const std::vector<Piece>& area);

@@ -46,7 +46,11 @@ Outline outlineOf(const Path& path) {
 std::vector<Piece> nested(std::vector<Path> paths, FillRule rule) {
     std::vector<Path> open;
     std::vector<Path> closed;
-    for (auto& path : paths) (path.closed && path.segments.size() > 1 ? closed : open).push_back(std::move(path));
+    const auto goesRound = [](const Path& path) { // a line to where it began does not
+        return path.closed && (path.segments.size() > 1 ||
+                               (path.segments.size() == 1 && path.segments[0].kind != Segment::Kind::line));
+    };
+    for (auto& path : paths) (goesRound(path) ? closed : open).push_back(std::move(path));
     std::vector<Outline> outlines;
     outlines.reserve(closed.size());
     for (const auto& path : closed) outlines.push_back(outlineOf(path));

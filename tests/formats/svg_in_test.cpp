@@ -241,6 +241,22 @@ TEST_CASE("svg in: clip paths are applied, nested ones too, to areas and to line
     CHECK_FALSE(inside("<rect width='9' height='9' clip-path='url(#gone)'/>").notices.empty());
 }
 
+TEST_CASE("svg in: what crosses itself fills what its rule says, what is stroked keeps its line") {
+    const auto pieces = [](const char* look) {
+        const auto d = formats::drawingFromSvg(fmt::format(
+            "<svg width='20mm' height='20mm' viewBox='0 0 20 20'><path {} d='M10 1L16 18L1 7H19L4 18Z'/></svg>", look));
+        REQUIRE(d);
+        REQUIRE(d->items.size() == 1);
+        return d->items[0].pieces;
+    };
+    const auto solid = pieces("fill='#000'"), line = pieces("fill='#000' stroke='#f00'");
+    REQUIRE(solid.size() == 1);
+    CHECK(solid[0].outline.segments.size() == 10);
+    CHECK(pieces("fill-rule='evenodd'").size() == 5);
+    REQUIRE(line.size() == 1);
+    CHECK(line[0].outline.segments.size() == 5);
+}
+
 TEST_CASE("svg in: strokes become outlines on request, with their ends and corners") {
     formats::SvgOptions options;
     options.strokesAsOutlines = true;
@@ -260,6 +276,15 @@ TEST_CASE("svg in: strokes become outlines on request, with their ends and corne
     CHECK(wide("stroke-linejoin='bevel'") == Approx(239).margin(1)); // cut flat half a width from the corner
     CHECK(wide("stroke-linecap='square'") == Approx(256).epsilon(1e-4));
     CHECK(wide("style='stroke-linecap:round;stroke-linejoin:round'") == Approx(236 + 5 * pi).epsilon(1e-3));
+    // Two thousand parts of which some come together in a point: the union of these once never ended.
+    const auto curls = formats::drawingFromSvg(
+        "<svg width='200mm' height='200mm' viewBox='-50 -20 300 300'><path transform='translate(-5.29591) "
+        "skewX(-13.7898)' d='M31.71 125.754A46.4727 32.9604 45.2 1083.1209 150.33q-22.0328 -52.53 -46.78 -51.62c-8.24 "
+        "-58.62 -53.9 -10 4.35 -5.77l17.11,-12.08H97.87C140.709 24.4 40.75 143 73.52 30.75' style='fill:none;stroke:"
+        "black;stroke-width:10.03;stroke-linecap:round;stroke-linejoin:bevel'/></svg>",
+        options);
+    REQUIRE(curls);
+    CHECK(curls->items[0].pieces.size() == 1);
 }
 
 TEST_CASE("svg in: an embedded picture comes in where it lies, linked ones only from beside the drawing") {

@@ -135,6 +135,114 @@ TEST_CASE("line to outline: corners are cut from edge to edge, or sharp up to th
     CHECK(area({{3, 3}}, false, Corner::flat, 4) == 0);
 }
 
+TEST_CASE("line to outline: a curve drawn with a wide pen is one area of few lines, and is there in no time") {
+    // Thousands of stretches and joins between them, that touch along their sides: some made the sweep run for ever.
+    Ring line;
+    for (int i = 0; i <= 1200; ++i) {
+        const double a = i * 0.009;
+        line.push_back(Vec2{std::cos(a), std::sin(a)} * (30 + 12 * std::sin(2.3 * a)));
+    }
+    const Path middle = pathOf(line, false);
+    const Ruler ruler(middle);
+    for (const auto corner : {Corner::flat, Corner::sharp})
+        for (const double width : {0.5, 4.0, 11.0}) {
+            const auto paths = widenedPaths({line}, false, width, Cap::flat, {.corner = corner});
+            REQUIRE(paths);
+            std::size_t segments = 0, outer = 0;
+            for (const auto& path : *paths) {
+                segments += path.segments.size();
+                outer += areaOf(path) > 0;
+                for (std::size_t k = 0; k < path.segments.size(); ++k) {
+                    const Vec2 p = pointAt(path.from(k), path.segments[k], 0.5);
+                    CAPTURE(width, p.x, p.y);
+                    CHECK(distance(p, ruler.at(ruler.nearest(p)).point) < width / 2 + 0.01);
+                }
+            }
+            CHECK(outer == 1);
+            CHECK(segments < 400);
+        }
+}
+
+TEST_CASE("fill: crossing outlines fill what their rule says, and those that only touch stay as they are") {
+    const auto filled = [](std::vector<Path> paths, FillRule rule) {
+        auto out = filledPieces(std::move(paths), rule);
+        REQUIRE(out);
+        return *out;
+    };
+    Ring star;
+    for (int i = 0; i < 5; ++i) star.push_back(Vec2{std::sin(i * 0.8 * pi), std::cos(i * 0.8 * pi)} * 10);
+    const auto solid = filled({pathOf(star, true)}, FillRule::nonZero);
+    const auto hollow = filled({pathOf(star, true)}, FillRule::evenOdd);
+    REQUIRE(solid.size() == 1);
+    CHECK(solid[0].outline.segments.size() == 10);
+    CHECK(solid[0].openings.empty());
+    const double inner = 10 * std::cos(0.4 * pi) / std::cos(0.2 * pi); // radius of the pentagon between the points
+    CHECK(area(solid) - area(hollow) == Approx(2.5 * inner * inner * std::sin(0.4 * pi)).epsilon(1e-5));
+    // Two discs, drawn the same way round and against each other.
+    const std::vector<Path> discs{circle({0, 0}, 10), circle({12, 0}, 10)};
+    const double lens = 2 * (100 * std::acos(0.6) - 6 * 8.0), both = 200 * pi - lens;
+    CHECK(area(filled(discs, FillRule::nonZero)) == Approx(both).epsilon(1e-9));
+    CHECK(area(filled({discs[0], reversed(discs[1])}, FillRule::nonZero)) == Approx(both - lens).epsilon(1e-9));
+    CHECK(area(filled(discs, FillRule::evenOdd)) == Approx(both - lens).epsilon(1e-9));
+    shouldBeStretches(filled(discs, FillRule::evenOdd), pieces({discs[0]}), pieces({discs[1]}));
+    // Drawn twice, it fills itself or nothing.
+    CHECK(filled({discs[0], discs[0]}, FillRule::evenOdd).empty());
+    CHECK(area(filled({discs[0], discs[0]}, FillRule::nonZero)) == Approx(100 * pi));
+    // Sharing an edge, or a point, or one in the other: nothing is made anew. A line goes along.
+    const auto squares = filled({rectangle({0, 0}, {5, 5}), rectangle({5, 0}, {9, 5}), rectangle({9, 5}, {12, 9}),
+                                 rectangle({1, 1}, {2, 2}), pathOf({{0, 0}, {9, 9}}, false)},
+                                FillRule::evenOdd);
+    REQUIRE(squares.size() == 4);
+    CHECK(squares[0].outline == rectangle({0, 0}, {5, 5}));
+    CHECK(squares[0].openings.size() == 1);
+    CHECK(squares[1].outline == rectangle({5, 0}, {9, 5}));
+    CHECK_FALSE(squares[3].outline.closed);
+    // A loop of a single curve is an outline like any other.
+    const Path drop{{0, 0}, {Segment::cubic({30, 40}, {-30, 40}, {0, 0})}, true};
+    const auto drops = filled({drop, circle({0, 15}, 2)}, FillRule::evenOdd);
+    REQUIRE(drops.size() == 1);
+    CHECK(drops[0].openings.size() == 1);
+}
+
+TEST_CASE("fill: whatever lies over what, a place is filled as often as its windings say", "[property]") {
+    std::mt19937 random(11);
+    std::uniform_real_distribution<double> in(0, 100);
+    for (int round = 0; round < 60; ++round) {
+        std::vector<Path> paths;
+        Rings rings;
+        for (int k = 0; k < 1 + round % 3; ++k) {
+            Ring ring;
+            for (int i = 0; i < 4 + round % 5; ++i) // on whole numbers many meet in their corners
+                ring.push_back(round % 2 ? Vec2{in(random), in(random)}
+                                         : Vec2{std::round(in(random) / 10), std::round(in(random) / 10)} * 10);
+            paths.push_back(pathOf(ring, true));
+            rings.push_back(std::move(ring));
+        }
+        for (const auto rule : {FillRule::evenOdd, FillRule::nonZero}) {
+            const auto out = filledPieces(paths, rule);
+            REQUIRE(out);
+            Rings made;
+            for (const auto& piece : *out)
+                for (auto& ring : flattened(piece, 0.001)) made.push_back(std::move(ring));
+            for (int i = 0; i < 200; ++i) {
+                const Vec2 p{in(random), in(random)};
+                int winding = 0;
+                double away = 1e9;
+                for (const auto& ring : rings)
+                    for (std::size_t k = 0; k < ring.size(); ++k) {
+                        const Vec2 a = ring[k], b = ring[(k + 1) % ring.size()];
+                        away = std::min(away, distanceToLine(p, a, b));
+                        if ((a.y > p.y) != (b.y > p.y) && (cross(b - a, p - a) > 0) == (b.y > a.y))
+                            winding += b.y > a.y ? 1 : -1;
+                    }
+                if (away < 0.001) continue;
+                CAPTURE(round, rule == FillRule::evenOdd, p.x, p.y, winding);
+                CHECK(contains(made, p) == (rule == FillRule::evenOdd ? winding % 2 != 0 : winding != 0));
+            }
+        }
+    }
+}
+
 TEST_CASE("dashes: a line is cut into its pattern, from where it starts, round the corners", "[property]") {
     const auto lengthOfRing = [](const Ring& ring) {
         double sum = 0;
