@@ -127,7 +127,9 @@ private:
         }
         case 'Z':
             if (!paths_.back().closed && !paths_.back().segments.empty())
-                paths_.back().close(1e-6); // a point stays one
+                paths_.back().close(1e-6);
+            else if (!paths_.back().closed) // nowhere and back: a dot, where its ends are drawn round or square
+                paths_.back().segments.push_back(Segment::line(now_));
             now_ = paths_.back().start;    // path() would begin the next one
             break;
         default: return problem_ = fmt::format("“{}” is no path command.", command_), false;

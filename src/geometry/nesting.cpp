@@ -10,10 +10,25 @@ namespace {
 
 struct Outline {
     Ring ring;
+    Vec2 place; // within
     Box box;
     double area = 0;
     int parent = -1; // the smallest outline round this one
 };
+
+/// A place well inside a ring, beside the middle of its longest edge: where outlines touch, a point on one of them
+/// would tell nothing.
+Vec2 placeIn(const Ring& ring) {
+    std::size_t longest = 0;
+    double most = -1;
+    for (std::size_t i = 0; i < ring.size(); ++i)
+        if (const double size = distance(ring[i], ring[(i + 1) % ring.size()]); size > most) most = size, longest = i;
+    const Vec2 a = ring[longest], b = ring[(longest + 1) % ring.size()], in = perpendicular(b - a);
+    for (double by = 0.25; by > 1e-6; by /= 4)
+        for (const double side : {by, -by}) // of what crosses itself either may be in
+            if (const Vec2 p = (a + b) / 2 + in * side; contains(ring, p)) return p;
+    return ring.front();
+}
 
 /// For each outline the smallest other one that holds it: candidates come from the index, smallest first.
 void findParents(std::vector<Outline>& outlines) {
@@ -21,15 +36,16 @@ void findParents(std::vector<Outline>& outlines) {
     for (const auto& o : outlines) boxes.push_back(o.box);
     const SpatialIndex index(boxes);
     for (std::size_t i = 0; i < outlines.size(); ++i) {
-        auto round = index.meeting({outlines[i].ring.front(), outlines[i].ring.front()});
+        const Vec2 place = outlines[i].place;
+        auto round = index.meeting({place, place});
         std::erase_if(round, [&](std::size_t k) {
-            return k == i || !outlines[k].box.contains(outlines[i].box) || outlines[k].area <= outlines[i].area;
+            return k == i || !outlines[k].box.grown(1e-6).contains(outlines[i].box) || outlines[k].area <= outlines[i].area;
         });
         std::sort(round.begin(), round.end(), [&](std::size_t a, std::size_t b) {
             return std::pair(outlines[a].area, a) < std::pair(outlines[b].area, b);
         });
         for (const std::size_t k : round)
-            if (contains(outlines[k].ring, outlines[i].ring.front())) {
+            if (contains(outlines[k].ring, place)) {
                 outlines[i].parent = static_cast<int>(k);
                 break;
             }
@@ -38,7 +54,7 @@ void findParents(std::vector<Outline>& outlines) {
 
 Outline outlineOf(const Path& path) {
     Ring ring = flattened(path, 0.01);
-    return {.ring = ring, .box = boundsOf(path), .area = std::abs(areaOf(path))};
+    return {.ring = ring, .place = placeIn(ring), .box = boundsOf(path), .area = std::abs(areaOf(path))};
 }
 
 } // namespace

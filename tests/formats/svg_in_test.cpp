@@ -276,6 +276,12 @@ TEST_CASE("svg in: strokes become outlines on request, with their ends and corne
     CHECK(wide("stroke-linejoin='bevel'") == Approx(239).margin(1)); // cut flat half a width from the corner
     CHECK(wide("stroke-linecap='square'") == Approx(256).epsilon(1e-4));
     CHECK(wide("style='stroke-linecap:round;stroke-linejoin:round'") == Approx(236 + 5 * pi).epsilon(1e-3));
+    const auto dots = formats::drawingFromSvg(
+        "<svg width='50mm' height='50mm' viewBox='0 0 50 50'><path d='M5 5zM15 5h0M25 5l0 0zM35 5' stroke='#000' "
+        "stroke-width='2' stroke-linecap='round' fill='none'/></svg>",
+        options);
+    REQUIRE(dots);
+    CHECK(dots->items[0].pieces.size() == 3);
     // Two thousand parts of which some come together in a point: the union of these once never ended.
     const auto curls = formats::drawingFromSvg(
         "<svg width='200mm' height='200mm' viewBox='-50 -20 300 300'><path transform='translate(-5.29591) "

@@ -103,6 +103,19 @@ TEST_CASE("nesting: openings belong to the smallest outline round them") {
         for (const auto& opening : piece.openings) CHECK(areaOf(opening) < 0);
     }
     CHECK(openings == std::vector<std::size_t>{1, 1, 0, 0});
+    // Touching from within in a corner or along an edge is lying in it, from without is not, wherever they begin.
+    const Path field = pathOf(ring("0,0 30,0 30,30 0,30"), true);
+    for (const char* inner : {"0,0 9,3 3,9", "30,30 20,25 25,20", "0,10 5,10 5,20 0,20", "30,0 30,9 21,0"})
+        for (const char* outer : {"0,0 -9,-3 -3,-9", "0,10 -5,10 -5,20 0,20", "30,30 40,30 35,40"})
+            for (std::size_t turn = 0; turn < 3; ++turn) {
+                Ring in = ring(inner), out = ring(outer);
+                std::rotate(in.begin(), in.begin() + static_cast<std::ptrdiff_t>(turn), in.end());
+                std::rotate(out.begin(), out.begin() + static_cast<std::ptrdiff_t>(turn), out.end());
+                const auto touching = nested({pathOf(in, true), field, pathOf(out, true)});
+                CAPTURE(inner, outer, turn);
+                REQUIRE(touching.size() == 2);
+                CHECK(touching[0].openings.size() + touching[1].openings.size() == 1);
+            }
     // Non-zero: an outline that runs the same way as the one round it is no opening.
     CHECK(nested({pathOf(ring("0,0 9,0 9,9 0,9"), true), pathOf(ring("2,2 5,2 5,5 2,5"), true)}, FillRule::nonZero)
               .front()
