@@ -236,6 +236,10 @@ private:
         if (own.own.displayed) innerView(of, node, place, own, depth + 1, layer);
     }
 
+    /// A point or a single straight line.
+    static bool isStraight(const Path& path) {
+        return path.segments.empty() || (path.segments.size() == 1 && path.segments[0].kind == Segment::Kind::line);
+    }
     void shape(const xml_node& node, std::string_view type, const Transform& place, const SvgStyle& style,
                const std::string& layer) {
         static const std::set<std::string_view> known = {"path", "rect",     "circle", "ellipse",
@@ -259,14 +263,14 @@ private:
                 notice(
                     fmt::format("The stroke of {} did not become an outline: {}", svgName(node), wide.problem().what));
             if (!style.filled) return;
-            std::erase_if(paths, [](const Path& p) { return !p.closed && p.segments.size() < 2; }); // fills nothing
+            std::erase_if(paths, [](const Path& p) { return !p.closed && isStraight(p); }); // fills nothing
         }
         if (!inClip_ && style.stroked && !options_.strokesAsOutlines && !style.dashes.empty())
             notice("Dashed lines came in drawn through: their dashes come with the strokes as outlines.");
         // A line that is only filled is an area: the fill closes it. Of a clip the inside counts, drawn or not.
         const bool isArea = inClip_ || (style.filled && (!style.stroked || options_.strokesAsOutlines));
         for (auto& path : paths) {
-            if (isArea && !path.closed && path.segments.size() > 1) {
+            if (isArea && !path.closed && !isStraight(path)) {
                 path.close();
                 path.closed = true;
             }

@@ -191,13 +191,20 @@ Result<Rings> widened(const Rings& lines, bool closed, double width, Cap cap, co
             });
         return rings;
     }
-    const auto fixed = toFixed(lines);
+    Rings runs, dots; // the library makes a disc of a dot, whatever its ends
+    for (const auto& line : lines)
+        (std::all_of(line.begin(), line.end(), [&](Vec2 p) { return p == line.front(); }) ? dots : runs)
+            .push_back(line);
+    const auto fixed = toFixed(runs);
     if (!fixed) return fixed.problem();
     const cl::EndType ends = closed              ? cl::etClosedLine
                              : cap == Cap::round ? cl::etOpenRound
                              : cap == Cap::flat  ? cl::etOpenButt
                                                  : cl::etOpenSquare;
-    return fromFixed(grown(*fixed, ends, width / 2, options));
+    auto wide = fromFixed(grown(*fixed, ends, width / 2, options));
+    for (const auto& dot : dots)
+        for (auto& part : strokeParts(dot, closed, width, cap, options)) wide.push_back(std::move(part));
+    return dots.empty() ? wide : combined(wide, {}, Combine::join);
 }
 
 Result<std::vector<Path>> widenedPaths(const Rings& lines, bool closed, double width, Cap cap,

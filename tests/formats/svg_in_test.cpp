@@ -255,6 +255,14 @@ TEST_CASE("svg in: what crosses itself fills what its rule says, what is stroked
     CHECK(pieces("fill-rule='evenodd'").size() == 5);
     REQUIRE(line.size() == 1);
     CHECK(line[0].outline.segments.size() == 5);
+    // The fill closes a single curve too; a single line has nothing to fill.
+    const auto bow =
+        formats::drawingFromSvg("<svg width='20mm' height='20mm' viewBox='0 0 20 20'><path d='M2 2C12 2 12 "
+                                "18 2 18M15 2V18'/></svg>");
+    REQUIRE(bow);
+    REQUIRE(bow->items[0].pieces.size() == 2);
+    CHECK(bow->items[0].pieces[0].outline.closed);
+    CHECK(areaOf(bow->items[0].pieces[0].outline) == Approx(96));
 }
 
 TEST_CASE("svg in: strokes become outlines on request, with their ends and corners") {
@@ -282,6 +290,13 @@ TEST_CASE("svg in: strokes become outlines on request, with their ends and corne
         options);
     REQUIRE(dots);
     CHECK(dots->items[0].pieces.size() == 3);
+    CHECK(wide("stroke-linejoin='round'") == Approx(236 + pi).epsilon(1e-3));
+    const auto butt = formats::drawingFromSvg(
+        "<svg width='50mm' height='50mm' viewBox='0 0 50 50'><path d='M5 5zM15 5h0M25 5h9' stroke='#000' "
+        "stroke-width='2' stroke-linejoin='round' fill='none'/></svg>",
+        options);
+    REQUIRE(butt);
+    CHECK(butt->items[0].pieces.size() == 1); // what has no length has no ends to be drawn
     // Two thousand parts of which some come together in a point: the union of these once never ended.
     const auto curls = formats::drawingFromSvg(
         "<svg width='200mm' height='200mm' viewBox='-50 -20 300 300'><path transform='translate(-5.29591) "
