@@ -5,8 +5,9 @@
 
 namespace ferro::program {
 
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Dialect, key, title, arcs, chord, decimals, feedDecimals, modal, beam,
-                                                beamScale, ending, comment, header, toolChange, start, stop, footer)
+NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Dialect, key, title, arcs, chord, largestArc, decimals, feedDecimals,
+                                                modal, beam, beamScale, ending, comment, header, toolChange, start,
+                                                stop, footer)
 
 Result<Dialect> dialectFromText(std::string_view text) {
     using nlohmann::json;
@@ -27,6 +28,8 @@ Result<Dialect> dialectFromText(std::string_view text) {
         if (dialect.units == Units::inch && dialect.decimals < 4) return bad("inch programs need at least 4 decimals.");
         if (!(dialect.chord >= 0.0005 && dialect.chord <= 0.5) || !(dialect.beamScale > 0))
             return bad("chord or beamScale is out of range.");
+        if (!(dialect.largestArc >= 10 && dialect.largestArc <= 20'000))
+            return bad("largestArc must be 10 to 20000 mm."); // beyond, a rounded centre bends the arc
         if (dialect.ending.empty() || dialect.ending.find('/') != std::string::npos)
             return bad("ending must be a plain file ending.");
         if (!dialect.comment.empty() && dialect.comment.find("{}") == std::string::npos)

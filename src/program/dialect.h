@@ -15,7 +15,9 @@ struct Dialect {
     Units units = Units::mm;
     bool arcs = true;     ///< else arcs become short lines within `chord`
     double chord = 0.002; ///< mm
-    int decimals = 3;     ///< of coordinates
+    double largestArc =
+        10'000;       ///< mm of radius: a controller that counts in 24 bits bends wider ones; they become lines
+    int decimals = 3; ///< of coordinates
     int feedDecimals = 0;
     bool modal = true;       ///< leave out words that do not change
     bool beam = false;       ///< laser: power in S on feed moves, no heights

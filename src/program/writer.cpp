@@ -146,9 +146,11 @@ private:
         const bool still = x == have_[0] && y == have_[1] && z == have_[2];
         const Vec2 from = at_;
         at_ = move.to.flat();
-        if (move.kind == Move::Kind::arc && dialect_.arcs && (x != have_[0] || y != have_[1]))
-            return arc(move, from, x, y, z);
-        if (move.kind == Move::Kind::arc && !dialect_.arcs) return chords(move, from, z);
+        if (move.kind == Move::Kind::arc) {
+            if (!dialect_.arcs || ferro::distance(from, move.centre) > dialect_.largestArc)
+                return chords(move, from, z);
+            if (x != have_[0] || y != have_[1]) return arc(move, from, x, y, z);
+        }
         if (still) return 0;
         straight(move, x, y, z);
         return static_cast<std::uint32_t>(line_);
@@ -164,8 +166,8 @@ private:
     }
     std::uint32_t arc(const Move& move, Vec2 from, std::int64_t x, std::int64_t y, std::int64_t z) {
         const double sweep = std::abs(sweepOf(from, move.flat())), r = ferro::distance(from, move.centre);
-        // Flatter than the last digit, or so wide that a rounded centre would bend it: a line says the same.
-        if (r * (1 - std::cos(std::min(sweep, pi) / 2)) < 0.5 / (scale_ * power10_) || r > 20'000) {
+        // Flatter than the last digit: a line says the same.
+        if (r * (1 - std::cos(std::min(sweep, pi) / 2)) < 0.5 / (scale_ * power10_)) {
             straight(move, x, y, z);
             return static_cast<std::uint32_t>(line_);
         }

@@ -70,6 +70,33 @@ TEST_CASE("program: an independent reader finds the same way in every dialect to
     }
 }
 
+TEST_CASE("program: the shallowest arcs are cut where they lie, and none is written wider than the dialect takes") {
+    for (const double radius : {400.0, 3'000.0, 9'900.0, 12'000.0, 19'000.0, 30'000.0, 95'000.0}) {
+        const double half = 200, rise = radius - std::sqrt(radius * radius - half * half);
+        Path lens{{100, 200}, {Segment::arc({100 + half, 200 + radius - rise}, {100 + 2 * half, 200}, true)}, false};
+        lens.segments.push_back(Segment::line({100 + 2 * half, 230}));
+        lens.segments.push_back(Segment::line({100, 230}));
+        lens.close();
+        const auto job = stepped(drawn(fresh(), {{lens, {}}}), plan::StepKind::outline, "end-6");
+        const auto path = planned(job);
+        for (const char* name : {"mill-mm", "mill-inch"}) {
+            auto dialect = *program::openDialect(realDisk(), name);
+            for (const double largest : {dialect.largestArc, 1'000.0, 20'000.0}) {
+                dialect.largestArc = largest;
+                const auto program = program::programFor(job, path, dialect, program::Clearance::passed);
+                CAPTURE(radius, name, largest);
+                INFO((program ? "" : program.problem().text()));
+                REQUIRE(program);
+                CHECK(worstMiss(path, plainWay(program->text), program::frameOf(job), false) < 0.01);
+                // The centres as the controller will read them.
+                const double scale = dialect.units == Units::inch ? 25.4 : 1;
+                for (auto at = program->text.find(" J"); at != std::string::npos; at = program->text.find(" J", at + 1))
+                    CHECK(std::abs(std::strtod(program->text.c_str() + at + 2, nullptr)) * scale <= largest + 0.1);
+            }
+        }
+    }
+}
+
 TEST_CASE("program: numbers are as short as they can be and never minus nothing") {
     const auto text = [](double value, int decimals) {
         std::string out;

@@ -92,7 +92,7 @@ TEST_CASE("dialect: one's own wins over a shipped one, a path works, and a broke
     CHECK(program::openDialect(realDisk(), "no-such").problem().mend.find("mill-mm") != std::string::npos);
     CHECK(program::knownDialects().size() >= 3);
     for (const char* bad : {"[]", "{\"units\":\"ell\"}", "{\"units\":\"inch\",\"decimals\":3}", "{\"ending\":\"a/b\"}",
-                            "{\"comment\":\"none\"}", "{\"beamScale\":0}", "{\"chord\":0}"})
+                            "{\"comment\":\"none\"}", "{\"beamScale\":0}", "{\"chord\":0}", "{\"largestArc\":1e6}"})
         CHECK_FALSE(program::dialectFromText(bad));
 }
 
