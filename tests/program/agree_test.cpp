@@ -135,5 +135,23 @@ TEST_CASE("program: a dialect that would change the moves is refused, whatever i
     CHECK(refused([](auto& d) { d.header.push_back("G99 Q%"); }));  // cannot be read
     CHECK(refused([](auto& d) { d.header.push_back("G18"); }));     // arcs in another plane
     CHECK(refused([](auto& d) { d.header.push_back("G92 X10"); })); // moves the zero
+    // What its templates do by themselves: rapids at travel height and no more.
+    CHECK(refused([](auto& d) { d.header.push_back("G0 X10 Z-3"); }));
+    CHECK(refused([](auto& d) { d.header.push_back("G0 Z1"); }));
+    CHECK(refused([](auto& d) { d.header.push_back("G1 X5 F100"); }));
+    CHECK(refused([](auto& d) { d.toolChange.push_back("G0 Z1"); }));
+    CHECK(refused([](auto& d) { d.footer.insert(d.footer.begin(), "G0 Z-1"); }));
+    CHECK(refused([](auto& d) { d.footer.insert(d.footer.begin(), "G1 X0 Y0 F500"); }));
+    CHECK_FALSE(refused([](auto& d) { d.header.push_back("G0 X10 Y20"); }));
+    CHECK_FALSE(refused([](auto& d) { d.footer.insert(d.footer.begin(), {"G0 Z{travel}", "G0 X1 Y1"}); }));
     CHECK_FALSE(program::programFor(job, path, good, program::Clearance::refused));
+    auto sheet = drawn(fresh("laser-700", "poplar"), {{rectangle({50, 50}, {110, 90}, 6), {}}});
+    sheet = stepped(sheet, plan::StepKind::outline);
+    const auto beam = planned(sheet);
+    auto dialect = *program::openDialect(realDisk(), "laser-dynamic");
+    CHECK(program::programFor(sheet, beam, dialect, program::Clearance::passed));
+    dialect.footer.insert(dialect.footer.begin(), "M4 S1000");
+    CHECK(program::programFor(sheet, beam, dialect, program::Clearance::passed));
+    dialect.footer.insert(dialect.footer.begin() + 1, "G1 X0 Y0");
+    CHECK_FALSE(program::programFor(sheet, beam, dialect, program::Clearance::passed));
 }

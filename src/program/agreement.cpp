@@ -1,0 +1,130 @@
+#include "program/agreement_internal.h"
+
+#include "geometry/measure.h"
+
+namespace ferro::program {
+
+using toolpath::Move;
+using toolpath::Vec3;
+
+namespace {
+
+/// A motion with where it begins.
+struct Stretch {
+    Vec3 from;
+    const Move* move = nullptr;
+    std::uint32_t line = 0;
+    [[nodiscard]] bool isRapid() const { return move->kind == Move::Kind::rapid; }
+    [[nodiscard]] Vec3 at(double t) const {
+        const Vec2 p = pointAt(from.flat(), move->flat(), t);
+        return {p.x, p.y, from.z + (move->to.z - from.z) * t};
+    }
+};
+
+class Comparison {
+public:
+    Comparison(const toolpath::Toolpath& meant, const ReadProgram& said, const Dialect& dialect) : meant_(meant) {
+        Vec3 at = said.path.start;
+        for (std::size_t s = 0; s < said.path.steps.size(); ++s) {
+            const auto& moves = said.path.steps[s].moves;
+            for (std::size_t i = 0; i < moves.size(); ++i) {
+                said_.push_back({at, &moves[i], said.lineOf[s][i]});
+                at = moves[i].to;
+            }
+        }
+        const double unit = dialect.units == Units::inch ? mmPerInch : 1;
+        digit_ = unit * std::pow(10.0, -dialect.decimals);
+        feedDigit_ = unit * std::pow(10.0, -dialect.feedDecimals);
+    }
+
+    Result<double> run(const std::vector<std::vector<std::uint32_t>>& lineOf) {
+        Vec3 at = meant_.start;
+        for (std::size_t s = 0; s < meant_.steps.size(); ++s) {
+            std::uint32_t before = 0; // the last line of this step's moves: from there on all are its own
+            for (std::size_t i = 0; i < meant_.steps[s].moves.size(); ++i) {
+                const Stretch want{at, &meant_.steps[s].moves[i], lineOf[s][i]};
+                at = want.move->to;
+                if (want.line == 0) continue; // too short to show
+                if (auto fine = passTemplates(before ? before : want.line - 1); !fine) return fine.problem();
+                if (auto fine = pass(want); !fine) return fine.problem();
+                before = want.line;
+            }
+        }
+        if (auto fine = passTemplates(std::numeric_limits<std::uint32_t>::max()); !fine) return fine.problem();
+        return worst_;
+    }
+
+private:
+    static Problem bad(std::uint32_t line, const char* what) {
+        return {.what = fmt::format("Line {} {}", line, what),
+                .where = {},
+                .mend = "Correct the dialect's templates. If it is a shipped one, report this and run nothing."};
+    }
+    /// Moves up to a line that nobody meant: only rapids, dark, and none below travel height.
+    Result<void> passTemplates(std::uint32_t upTo) {
+        for (; next_ < said_.size() && said_[next_].line <= upTo; ++next_) {
+            const Stretch& have = said_[next_];
+            if (!have.isRapid() || have.move->power > 0) return bad(have.line, "cuts where nothing was meant.");
+            if (!meant_.laser && have.move->to.z < meant_.travel - 3 * digit_)
+                return bad(have.line, "goes below travel height where nothing was meant.");
+        }
+        return {};
+    }
+    Result<void> pass(const Stretch& want) {
+        const std::size_t first = next_;
+        while (next_ < said_.size() && said_[next_].line <= want.line) ++next_;
+        if (first == next_) return bad(want.line, "says no move where one was meant.");
+        const double near = 3 * digit_;
+        for (std::size_t i = first; i < next_; ++i) {
+            const Stretch& have = said_[i];
+            if (have.isRapid() != want.isRapid() || std::abs(have.move->power - want.move->power) > 0.002)
+                return bad(have.line, "is another kind of move than was meant.");
+            if (!want.isRapid() && std::abs(have.move->feed - want.move->feed) > feedDigit_)
+                return bad(have.line, "has another feed than was meant.");
+            for (const double t : {0.25, 0.5, 0.75, 1.0}) {
+                if (want.isRapid() && t < 1) continue; // what lies before it may have been a template's
+                worst_ = std::max(worst_, apart(have.at(t), want));
+            }
+        }
+        if (want.isRapid() && apart(said_[first].from, want.from) > near && want.move->to.z < meant_.travel - near &&
+            !meant_.laser)
+            return bad(want.line, "goes down from elsewhere than was meant.");
+        worst_ = std::max(worst_, apart(said_[next_ - 1].move->to, want.move->to));
+        if (want.isRapid()) return {};
+        worst_ = std::max(worst_, apart(said_[first].from, want.from));
+        for (const double t : {0.25, 0.5, 0.75}) {
+            double least = std::numeric_limits<double>::infinity();
+            for (std::size_t i = first; i < next_; ++i) least = std::min(least, apart(want.at(t), said_[i]));
+            worst_ = std::max(worst_, least);
+        }
+        return {};
+    }
+
+    [[nodiscard]] double apart(Vec3 a, Vec3 b) const {
+        return std::hypot(a.x - b.x, a.y - b.y, meant_.laser ? 0 : a.z - b.z);
+    }
+    [[nodiscard]] double apart(Vec3 p, const Stretch& from) const {
+        const Vec3 a = from.from, b = from.move->to;
+        if (from.move->kind == Move::Kind::arc)
+            return apart(p, from.at(nearestOn(a.flat(), from.move->flat(), p.flat())));
+        const Vec3 d{b.x - a.x, b.y - a.y, meant_.laser ? 0 : b.z - a.z};
+        const double size = d.x * d.x + d.y * d.y + d.z * d.z;
+        const double t =
+            size > 0 ? std::clamp(((p.x - a.x) * d.x + (p.y - a.y) * d.y + (p.z - a.z) * d.z) / size, 0.0, 1.0) : 0;
+        return apart(p, Vec3{a.x + d.x * t, a.y + d.y * t, a.z + d.z * t});
+    }
+
+    const toolpath::Toolpath& meant_;
+    std::vector<Stretch> said_;
+    std::size_t next_ = 0;
+    double digit_ = 0.001, feedDigit_ = 1, worst_ = 0;
+};
+
+} // namespace
+
+Result<double> largestMiss(const toolpath::Toolpath& meant, const std::vector<std::vector<std::uint32_t>>& lineOf,
+                           const ReadProgram& said, const Dialect& dialect) {
+    return Comparison(meant, said, dialect).run(lineOf);
+}
+
+} // namespace ferro::program
