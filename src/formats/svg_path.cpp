@@ -130,7 +130,7 @@ private:
                 paths_.back().close(1e-6);
             else if (!paths_.back().closed) // nowhere and back: a dot, where its ends are drawn round or square
                 paths_.back().segments.push_back(Segment::line(now_));
-            now_ = paths_.back().start;    // path() would begin the next one
+            now_ = paths_.back().start; // path() would begin the next one
             break;
         default: return problem_ = fmt::format("“{}” is no path command.", command_), false;
         }

@@ -39,7 +39,8 @@ void findParents(std::vector<Outline>& outlines) {
         const Vec2 place = outlines[i].place;
         auto round = index.meeting({place, place});
         std::erase_if(round, [&](std::size_t k) {
-            return k == i || !outlines[k].box.grown(1e-6).contains(outlines[i].box) || outlines[k].area <= outlines[i].area;
+            return k == i || !outlines[k].box.grown(1e-6).contains(outlines[i].box) ||
+                   outlines[k].area <= outlines[i].area;
         });
         std::sort(round.begin(), round.end(), [&](std::size_t a, std::size_t b) {
             return std::pair(outlines[a].area, a) < std::pair(outlines[b].area, b);
