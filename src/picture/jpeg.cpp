@@ -13,6 +13,7 @@ struct Work {
     std::jmp_buf back{};
     std::string complaint;
     bool tooManyScans = false;
+    int orientation = 1;
     Picture picture;
     std::vector<std::uint8_t> pixels, row;
     Result<void> size;
@@ -41,7 +42,7 @@ void cmykToRgb(const std::uint8_t* in, std::uint8_t* out, int width, bool invert
 }
 
 /// Ink pictures from the print trade store their values inverted, and say so by an APP14 segment.
-constexpr int applicationMarker = JPEG_APP0 + 14;
+constexpr int applicationMarker = JPEG_APP0 + 14, exifMarker = JPEG_APP0 + 1;
 
 bool hasApplicationMarker(const jpeg_decompress_struct& info) {
     for (const auto* marker = info.marker_list; marker; marker = marker->next)
@@ -49,16 +50,26 @@ bool hasApplicationMarker(const jpeg_decompress_struct& info) {
     return false;
 }
 
+int orientationOf(const jpeg_decompress_struct& info) {
+    for (const auto* marker = info.marker_list; marker; marker = marker->next) {
+        const std::string_view block(reinterpret_cast<const char*>(marker->data), marker->data_length);
+        if (marker->marker == exifMarker && block.starts_with("Exif")) return orientationFromExif(block);
+    }
+    return 1;
+}
+
 /// Out of line, so that nothing of it lives in the frame that the library jumps back to.
 [[gnu::noinline]] bool decode(jpeg_decompress_struct& info, Work& work, std::string_view bytes, const Limits& limits) {
     jpeg_create_decompress(&info);
     jpeg_mem_src(&info, reinterpret_cast<const unsigned char*>(bytes.data()), bytes.size());
     jpeg_save_markers(&info, applicationMarker, 5);
+    jpeg_save_markers(&info, exifMarker, 0xFFFF);
     jpeg_read_header(&info, TRUE);
     work.size = checkSize(info.image_width, info.image_height, limits);
     if (!work.size) return false;
     const bool cmyk = info.jpeg_color_space == JCS_CMYK || info.jpeg_color_space == JCS_YCCK;
     const bool inverted = hasApplicationMarker(info);
+    work.orientation = orientationOf(info);
     info.out_color_space = cmyk ? JCS_CMYK : info.jpeg_color_space == JCS_GRAYSCALE ? JCS_GRAYSCALE : JCS_RGB;
     info.mem->max_memory_to_use = 1L << 30;
     jpeg_start_decompress(&info);
@@ -101,7 +112,7 @@ Result<Picture> readJpeg(std::string_view bytes, const Limits& limits) {
     if (!fine) return damaged("JPEG", work.tooManyScans ? "too many passes" : work.complaint);
     if (warnings > 0) work.picture.notices.push_back({"The JPEG is damaged or cut short; the missing part is grey."});
     work.picture.pixels = std::make_shared<const std::vector<std::uint8_t>>(std::move(work.pixels));
-    return work.picture;
+    return upright(std::move(work.picture), work.orientation);
 }
 
 } // namespace ferro::picture

@@ -32,6 +32,7 @@ struct Work {
     std::vector<std::uint8_t> pixels;
     std::vector<png_bytep> rows;
     Result<void> size;
+    int orientation = 1;
 };
 
 /// Out of line, so that nothing of it lives in the frame that the library jumps back to.
@@ -56,6 +57,10 @@ struct Work {
     int unit = 0;
     if (png_get_pHYs(png, info, &x, &y, &unit) && unit == PNG_RESOLUTION_METER)
         picture.pxPerMm = sanePxPerMm(x / 1000.0);
+    png_bytep exif = nullptr;
+    png_uint_32 exifSize = 0;
+    if (png_get_eXIf_1(png, info, &exifSize, &exif))
+        work.orientation = orientationFromExif({reinterpret_cast<const char*>(exif), exifSize});
     const std::size_t stride = png_get_rowbytes(png, info);
     work.pixels.resize(stride * static_cast<std::size_t>(picture.height));
     work.rows.resize(static_cast<std::size_t>(picture.height));
@@ -83,7 +88,7 @@ Result<Picture> readPng(std::string_view bytes, const Limits& limits) {
     if (!work.size) return work.size.problem();
     if (!fine) return damaged("PNG", work.source.complaint);
     work.picture.pixels = std::make_shared<const std::vector<std::uint8_t>>(std::move(work.pixels));
-    return work.picture;
+    return upright(std::move(work.picture), work.orientation);
 }
 
 std::string toPng(const Picture& picture, double pxPerMm) {

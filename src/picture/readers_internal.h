@@ -12,6 +12,12 @@ namespace ferro::picture {
 [[nodiscard]] Result<Picture> readWebp(std::string_view bytes, const Limits& limits);
 [[nodiscard]] Result<Picture> readBmp(std::string_view bytes, const Limits& limits);
 
+/// How a picture's rows and columns are meant to be seen, 1 to 8 as in TIFF 6.0 and Exif 2.3 (tag 0x0112); 1, as they
+/// are, where the block does not say. Cameras store what they saw and how they were held.
+[[nodiscard]] int orientationFromExif(std::string_view exif);
+/// The picture turned and mirrored as it is meant to be seen.
+[[nodiscard]] Picture upright(Picture picture, int orientation);
+
 [[nodiscard]] inline Problem damaged(std::string_view format, std::string_view detail) {
     return {.what = fmt::format("The {} picture is damaged or cut short ({}).", format, detail),
             .where = {},

@@ -64,7 +64,10 @@ Result<Picture> readTiff(std::string_view bytes, const Limits& limits) {
                        .where = {},
                        .mend = "Save it with 8 or 16 bits a channel."};
     std::vector<std::uint32_t> raster(static_cast<std::size_t>(width) * height);
-    if (!TIFFReadRGBAImageOriented(tiff.get(), width, height, raster.data(), ORIENTATION_TOPLEFT, 1))
+    std::uint16_t orientation = ORIENTATION_TOPLEFT;
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_ORIENTATION, &orientation);
+    // As it is stored: the library would mirror, but never turn.
+    if (!TIFFReadRGBAImageOriented(tiff.get(), width, height, raster.data(), orientation, 1))
         return damaged("TIFF", complaint);
 
     Picture picture{.width = static_cast<int>(width),
@@ -87,7 +90,7 @@ Result<Picture> readTiff(std::string_view bytes, const Limits& limits) {
     TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_RESOLUTIONUNIT, &unit);
     if (TIFFGetField(tiff.get(), TIFFTAG_XRESOLUTION, &resolution) && unit != RESUNIT_NONE)
         picture.pxPerMm = sanePxPerMm(static_cast<double>(resolution) / (unit == RESUNIT_CENTIMETER ? 10 : 25.4));
-    return picture;
+    return upright(std::move(picture), orientation);
 }
 
 } // namespace ferro::picture

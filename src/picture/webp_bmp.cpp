@@ -14,6 +14,21 @@
 
 namespace ferro::picture {
 
+namespace {
+
+/// The block of a WebP's container that has this name, as far as there is one.
+std::string_view blockOf(std::string_view bytes, std::string_view name) {
+    for (std::size_t at = 12; at + 8 <= bytes.size();) {
+        std::uint32_t size = 0; // little endian
+        for (std::size_t i = 4; i-- > 0;) size = size << 8 | static_cast<unsigned char>(bytes[at + 4 + i]);
+        if (bytes.substr(at, 4) == name) return bytes.substr(at + 8, size);
+        at += 8 + std::size_t{size} + size % 2;
+    }
+    return {};
+}
+
+} // namespace
+
 Result<Picture> readWebp(std::string_view bytes, const Limits& limits) {
     const auto* data = reinterpret_cast<const std::uint8_t*>(bytes.data());
     WebPBitstreamFeatures features{};
@@ -35,7 +50,7 @@ Result<Picture> readWebp(std::string_view bytes, const Limits& limits) {
                            : WebPDecodeRGBInto(data, bytes.size(), pixels->data(), pixels->size(), stride);
     if (!done) return damaged("WebP", "the picture data ends too early");
     picture.pixels = std::move(pixels);
-    return picture;
+    return upright(std::move(picture), orientationFromExif(blockOf(bytes, "EXIF")));
 }
 
 Result<Picture> readBmp(std::string_view bytes, const Limits& limits) {
@@ -45,7 +60,9 @@ Result<Picture> readBmp(std::string_view bytes, const Limits& limits) {
     int width = 0, height = 0, channels = 0;
     if (!stbi_info_from_memory(data, size, &width, &height, &channels)) return damaged("BMP", stbi_failure_reason());
     if (auto fits = checkSize(width, height, limits); !fits) return fits.problem();
-    const int wanted = channels == 4 ? 4 : 3;
+    // Of a plain one of 32 bits the fourth byte is not for use (BITMAPINFOHEADER, BI_RGB).
+    const bool isPlain = bytes.size() >= 34 && bytes.substr(30, 4) == std::string_view("\0\0\0\0", 4);
+    const int wanted = channels == 4 && !isPlain ? 4 : 3;
     const std::unique_ptr<stbi_uc, void (*)(void*)> raw(
         stbi_load_from_memory(data, size, &width, &height, &channels, wanted), stbi_image_free);
     if (!raw) return damaged("BMP", stbi_failure_reason());

@@ -20,6 +20,23 @@ std::vector<std::uint8_t> halves(int channels) {
         for (int c = 0; c < channels; ++c) out.push_back(c == 3 ? 255 : i % wide < wide / 2 ? 0 : 255);
     return out;
 }
+/// Of one that is meant to be seen otherwise only the stored upper left quarter is black.
+bool isInk(int x, int y, int orientation) { return x < wide / 2 && (orientation == 1 || y < tall / 2); }
+/// What a camera writes about how it was held, among other things.
+std::string exif(int orientation, bool bigEnd) {
+    std::string out = "Exif";
+    out.append(2, '\0');
+    const auto put = [&](unsigned value, int bytes) {
+        for (int i = 0; i < bytes; ++i) out += static_cast<char>(value >> 8 * (bigEnd ? bytes - 1 - i : i));
+    };
+    out += bigEnd ? "MM" : "II";
+    put(42, 2), put(8, 4), put(2, 2);
+    put(0x0110, 2), put(2, 2), put(4, 4), put(0x00746163, 4); // a model's name
+    put(0x0112, 2), put(3, 2), put(1, 4);
+    put(static_cast<unsigned>(orientation), 2), put(0, 2);
+    put(0, 4);
+    return out;
+}
 std::string png(unsigned format, const std::vector<std::uint8_t>& pixels) {
     png_image image{};
     image.version = PNG_IMAGE_VERSION;
@@ -38,7 +55,7 @@ std::string jpeg(J_COLOR_SPACE space, int channels) {
         for (std::size_t i = 0; i < pixels.size(); ++i) pixels[i] = (i / 4) % wide < wide / 2 ? 0 : 255;
     return test::jpegOf(std::move(pixels), wide, tall, {space, 95, 254});
 }
-std::string tiffFile() {
+std::string tiffFile(int orientation = 1) {
     const auto file =
         std::filesystem::temp_directory_path() / ("ferrograph-test-" + std::to_string(::getpid()) + ".tif");
     TIFF* out = TIFFOpen(file.c_str(), "w");
@@ -49,9 +66,10 @@ std::string tiffFile() {
     TIFFSetField(out, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISBLACK);
     TIFFSetField(out, TIFFTAG_RESOLUTIONUNIT, RESUNIT_CENTIMETER);
     TIFFSetField(out, TIFFTAG_XRESOLUTION, 80.0);
+    TIFFSetField(out, TIFFTAG_ORIENTATION, orientation);
     for (std::uint32_t y = 0; y < tall; ++y) {
         std::vector<std::uint16_t> row;
-        for (int x = 0; x < wide; ++x) row.push_back(x < wide / 2 ? 0 : 65535);
+        for (int x = 0; x < wide; ++x) row.push_back(isInk(x, static_cast<int>(y), orientation) ? 0 : 65535);
         TIFFWriteScanline(out, row.data(), y);
     }
     TIFFClose(out);
@@ -67,7 +85,7 @@ std::string webp() {
     WebPFree(out);
     return bytes;
 }
-std::string bmp() {
+std::string bmp(int fourth = -1) { // the fourth byte of a plain one of 32 bits, or one of 24
     std::string out(54, '\0');
     const auto put = [&](std::size_t at, std::uint32_t value) { std::memcpy(out.data() + at, &value, 4); };
     out[0] = 'B', out[1] = 'M';
@@ -77,9 +95,10 @@ std::string bmp() {
     put(18, wide);
     put(22, tall);
     out[26] = 1;
-    out[28] = 24;
+    out[28] = fourth < 0 ? 24 : 32;
     put(38, 8000);
-    const auto pixels = halves(3);
+    auto pixels = halves(fourth < 0 ? 3 : 4);
+    for (std::size_t i = 3; fourth >= 0 && i < pixels.size(); i += 4) pixels[i] = static_cast<std::uint8_t>(fourth);
     return out.append(reinterpret_cast<const char*>(pixels.data()), pixels.size());
 }
 void checkHalves(const std::string& bytes, double pxPerMm) {
@@ -109,9 +128,47 @@ TEST_CASE("picture: every format opens, with depth, alpha, inks and resolution")
     checkHalves(tiffFile(), 8);
     checkHalves(webp(), 0);
     checkHalves(bmp(), 8);
+    for (const int unused : {0, 3, 255}) checkHalves(bmp(unused), 8);
     auto clear = halves(4);
     for (std::size_t i = 0; i < clear.size(); ++i) clear[i] = 0; // black, but wholly see-through: white paper
     CHECK(picture::greyOf(*picture::decoded(png(PNG_FORMAT_RGBA, clear))).at(3, 3) == 255);
+}
+
+TEST_CASE("picture: a photo is seen the way the camera was held") {
+    const auto quarter = [](const std::string& bytes, bool lies) { // which of the four is black, clockwise
+        const auto picture = picture::decoded(bytes);
+        REQUIRE(picture);
+        CHECK(picture->width == (lies ? tall : wide));
+        CHECK(picture->height == (lies ? wide : tall));
+        const auto grey = picture::greyOf(*picture);
+        const int w = picture->width / 4, h = picture->height / 4;
+        std::vector<int> dark;
+        int at = 0;
+        for (const auto& [x, y] : {std::pair{w, h}, {3 * w, h}, {3 * w, 3 * h}, {w, 3 * h}}) {
+            if (grey.at(x, y) < 100) dark.push_back(at);
+            ++at;
+        }
+        REQUIRE(dark.size() == 1);
+        return dark[0];
+    };
+    std::vector<std::uint8_t> pixels;
+    for (int i = 0; i < wide * tall; ++i) pixels.push_back(isInk(i % wide, i / wide, 2) ? 0 : 255);
+    const std::string plain = test::jpegOf(pixels, wide, tall, {JCS_GRAYSCALE, 95, 254});
+    for (int orientation = 2; orientation <= 8; ++orientation) {
+        CAPTURE(orientation);
+        const int wanted = (orientation - 1) % 4;
+        for (const bool bigEnd : {false, true}) {
+            const auto block = exif(orientation, bigEnd);
+            std::string segment{'\xFF', '\xE1', '\0', static_cast<char>(block.size() + 2)};
+            CHECK(quarter(plain.substr(0, 2) + segment + block + plain.substr(2), orientation > 4) == wanted);
+        }
+        CHECK(quarter(tiffFile(orientation), orientation > 4) == wanted);
+    }
+    // What does not say, or says nonsense, is taken as it lies.
+    for (const auto& block : {exif(0, false), exif(9, true), exif(6, false).substr(0, 30), std::string("Exif")}) {
+        std::string segment{'\xFF', '\xE1', '\0', static_cast<char>(block.size() + 2)};
+        CHECK(quarter(plain.substr(0, 2) + segment + block + plain.substr(2), false) == 0);
+    }
 }
 
 TEST_CASE("picture: hostile files get a reason, never a crash") {
