@@ -10,20 +10,25 @@ namespace {
 
 using Span = std::pair<double, double>; // parameters of a segment; equal: nothing
 
+constexpr double along = 0.1; // radians at most between two that run along each other
+
+/// Of two lines all that lies beside each other, or nothing: the tip of a needle is no part drawn twice.
 Span sharedOfLines(Vec2 a, const Segment& s, Vec2 b, const Segment& t, double tolerance) {
     const Vec2 d = s.end - a, e = t.end - b;
     const double size2 = dot(d, d);
-    if (size2 == 0 || std::abs(cross(d, e)) > 0.002 * length(d) * length(e)) return {0, 0};
-    if (distanceToLine(b, a - d * 1e3, s.end + d * 1e3) > tolerance) return {0, 0};
-    const double from = dot(b - a, d) / size2, to = dot(t.end - a, d) / size2;
-    return {std::clamp(std::min(from, to), 0.0, 1.0), std::clamp(std::max(from, to), 0.0, 1.0)};
+    if (size2 == 0 || std::abs(cross(d, e)) > along * length(d) * length(e)) return {0, 0};
+    double from = dot(b - a, d) / size2, to = dot(t.end - a, d) / size2;
+    if (from > to) std::swap(from, to);
+    from = std::max(from, 0.0), to = std::min(to, 1.0);
+    if (!(from < to)) return {0, 0};
+    const auto isOn = [&](double u) { return distanceToLine(a + d * u, b, t.end) <= tolerance; };
+    return isOn(from) && isOn(to) ? Span{from, to} : Span{0, 0};
 }
 
 /// The longest part of a segment that lies on another one between its ends and runs along it.
 Span sharedPart(Vec2 a, const Segment& s, Vec2 b, const Segment& t, double tolerance) {
     if (s.kind == Segment::Kind::line && t.kind == Segment::Kind::line) return sharedOfLines(a, s, b, t, tolerance);
-    constexpr double rim = 1e-9;  // of a parameter: where the other one ends
-    constexpr double along = 0.1; // radians at most between the two
+    constexpr double rim = 1e-9; // of a parameter: where the other one ends
     const auto isOn = [&](double u) {
         const Vec2 p = pointAt(a, s, u);
         const double at = nearestOn(b, t, p);

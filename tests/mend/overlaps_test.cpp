@@ -33,6 +33,11 @@ TEST_CASE("overlaps: the shorter of two lines gives way where they share their c
     CHECK(found(paths("M0 0L50 0M50 0L90 0")).empty());       // end to end
     CHECK(found(paths("M0 0L50 0M49.9 0L90 0")).empty());     // less than counts
     only(found(paths("M0 0L50 0L50 30M50 10L50 60")), 1, 0, 0, 20);
+    // Drawn by hand they lie a little askew: all that lies beside each other is near. The tip of a needle is not drawn
+    // twice, and of two long ones that part company neither is the other.
+    only(found(paths("M0 0L50 0M20 -0.03L24 0.03")), 1, 0, 0, std::hypot(4, 0.06));
+    CHECK(found(paths("M0 0L50 0.4M0 0L50 0")).empty());
+    CHECK(found(paths("M0 0L300 0M0 0.01L280 0.4")).empty());
     // A closed outline stays whole, whichever is longer.
     only(found(paths("M10 0L40 0M0 0L50 0L50 5L0 5Z")), 0, 1, 0, 30);
     CHECK(found(paths("M0 0L50 0L50 5L0 5ZM0 0L50 0L50 9L0 9Z")).empty());
