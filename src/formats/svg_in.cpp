@@ -316,7 +316,7 @@ private:
 
     void clip(std::vector<Made>& made, const std::optional<Area>& area, const xml_node& node) {
         if (area && !clipTo(made, *area))
-            notice(fmt::format("{} could not be clipped: the drawing lies too far off.", svgName(node)));
+            notice(fmt::format("{} could not be clipped: it lies too far off, or crosses too often.", svgName(node)));
     }
 
     /// The element that "url(#…)" names, if it is one of `kind` and not being looked into already.

@@ -50,16 +50,27 @@ public:
         index_.emplace(boxes);
     }
 
-    /// Whether any two chords have a place in common that is not where the outline goes on from one to the other.
-    [[nodiscard]] bool anyMeet() const {
+    enum class Meeting { none, some, thicket };
+    /// How often two chords have a place in common that is not where the outline goes on from one to the other. To put
+    /// a thicket together again would take minutes, or all memory.
+    [[nodiscard]] Meeting meeting() const {
+        constexpr std::size_t mostCrossings = 50'000;
+        const std::size_t mostLooks = std::max<std::size_t>(50'000'000, 200 * chords_.size());
+        std::size_t crossings = 0, looks = 0;
+        bool any = false;
         for (std::size_t i = 0; i < chords_.size(); ++i) {
             Box box;
             box.take(chords_[i].a);
             box.take(chords_[i].b);
-            for (const auto k : index_->meeting(box))
-                if (k > i && touch(chords_[i], chords_[k])) return true;
+            for (const auto k : index_->meeting(box)) {
+                if (k <= i) continue;
+                if (++looks > mostLooks) return Meeting::thicket;
+                const auto contact = contactOf(chords_[i], chords_[k]);
+                any = any || contact != Contact::none;
+                if (contact == Contact::crossing && ++crossings > mostCrossings) return Meeting::thicket;
+            }
         }
-        return false;
+        return any ? Meeting::some : Meeting::none;
     }
     [[nodiscard]] std::vector<Path> rebuilt(const Rings& rings) const {
         std::vector<Path> paths;
@@ -97,12 +108,17 @@ private:
         path.segments.back().end = path.start;
         return path;
     }
-    static bool touch(const Chord& c, const Chord& d) {
+    enum class Contact { none, touching, crossing };
+    static Contact contactOf(const Chord& c, const Chord& d) {
         const bool goesOn = c.path == d.path && (c.b == d.a || d.b == c.a);
         const auto side = [](const Chord& of, Vec2 p) { return cross(of.b - of.a, p - of.a); };
         const double c0 = side(d, c.a), c1 = side(d, c.b), d0 = side(c, d.a), d1 = side(c, d.b);
-        if (goesOn) return c0 == 0 && c1 == 0 && dot(c.b - c.a, d.b - d.a) < 0; // it turns back on itself
-        return c0 * c1 <= 0 && d0 * d1 <= 0;
+        if (goesOn) { // touching only where it turns back on itself
+            const bool isBack = c0 == 0 && c1 == 0 && dot(c.b - c.a, d.b - d.a) < 0;
+            return isBack ? Contact::touching : Contact::none;
+        }
+        if (c0 * c1 > 0 || d0 * d1 > 0) return Contact::none;
+        return c0 * c1 < 0 && d0 * d1 < 0 ? Contact::crossing : Contact::touching;
     }
     void take(const Path& path, Rings& rings) {
         if (!path.closed || path.segments.empty()) return;
@@ -204,9 +220,13 @@ Result<std::vector<Piece>> combinedPieces(const std::vector<Piece>& first, const
     Rings a, b;
     rebuilder.take(first, a);
     rebuilder.take(second, b);
+    rebuilder.index();
+    if (rebuilder.meeting() == Rebuilder::Meeting::thicket)
+        return Problem{.what = "The outlines cross more than 50 000 times.",
+                       .where = {},
+                       .mend = "Choose fewer of them, or mend their crossings first."};
     const auto rings = combined(a, b, how);
     if (!rings) return rings.problem();
-    rebuilder.index();
     return nested(rebuilder.rebuilt(*rings));
 }
 
@@ -218,9 +238,8 @@ Result<std::vector<Piece>> filledPieces(std::vector<Path> paths, FillRule rule) 
     Rings rings;
     rebuilder.take(areas, rings);
     rebuilder.index();
-    const bool doMeet = rebuilder.anyMeet();
     auto pieces = nested(paths, rule);
-    if (!doMeet) return pieces;
+    if (rebuilder.meeting() != Rebuilder::Meeting::some) return pieces;
     const auto filled = combined(rings, {}, Combine::join, rule);
     if (!filled) return filled.problem();
     // Sorting them was enough where it comes to the area that they fill, but for what rounding takes or adds.

@@ -204,6 +204,21 @@ TEST_CASE("fill: crossing outlines fill what their rule says, and those that onl
     CHECK(drops[0].openings.size() == 1);
 }
 
+TEST_CASE("fill: a thicket of crossings is left as it is, in bounded time") {
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> in(0, 1000);
+    Ring wild, comb;
+    for (int i = 0; i < 20'000; ++i) wild.push_back({in(random), in(random)});
+    for (int i = 0; i < 20'000; ++i) comb.push_back({i * 0.02 + (i % 2 ? 400 : 0), i % 2 ? 400.0 : 0.0});
+    for (const auto& ring : {wild, comb}) {
+        const auto out = filledPieces({pathOf(ring, true)}, FillRule::evenOdd);
+        REQUIRE(out);
+        REQUIRE(out->size() == 1);
+        CHECK(out->front().outline.segments.size() == ring.size());
+        CHECK_FALSE(combinedPieces(*out, pieces({rectangle({0, 0}, {900, 900})}), Combine::overlap));
+    }
+}
+
 TEST_CASE("fill: whatever lies over what, a place is filled as often as its windings say", "[property]") {
     std::mt19937 random(11);
     std::uniform_real_distribution<double> in(0, 100);
