@@ -75,6 +75,7 @@ TEST_CASE("dialect: units, decimals, arcs and modal words change the text and ne
 }
 
 TEST_CASE("dialect: one's own wins over a shipped one, a path works, and a broken one is named") {
+    const OwnDataFolder data;
     std::filesystem::create_directories(userDataFolder() / "dialects");
     const auto own = userDataFolder() / "dialects" / "mill-mm.json";
     REQUIRE(realDisk().write(own, R"({"key":"mill-mm","title":"ours","units":"mm","ending":"tap"})"));

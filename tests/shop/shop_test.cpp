@@ -1,4 +1,5 @@
 #include "shop/shop.h"
+#include "support/failing_disk.h"
 
 using namespace ferro;
 
@@ -7,12 +8,12 @@ TEST_CASE("shop book: the starter set opens, the user's own entries win") {
     INFO((book ? "" : book.problem().text()));
     REQUIRE(book);
     CHECK(book->tools.size() >= 6);
+    const test::OwnDataFolder data;
     shop::Book own;
     own.tools.push_back(*book->tool("end-6"));
     own.tools.back().flutes = 3;
     REQUIRE(shop::saveOwnBook(realDisk(), own));
     CHECK(shop::openBook(realDisk())->tool("end-6")->flutes == 3);
-    realDisk().remove(userDataFolder() / "shop.json");
     CHECK(book->tool("end-99").problem().mend.find("end-6") != std::string::npos);
 }
 

@@ -72,6 +72,7 @@ TEST_CASE("shop book: a damaged book of one's own is named and hides nothing of 
         for (const auto& tool : book->tools) CHECK((tool.diameter > 0 && tool.fluteLength > 0));
         for (const auto& machine : book->machines) CHECK((machine.bedX > 0 && machine.acceleration > 0));
     }
+    const test::OwnDataFolder data;
     const auto file = userDataFolder() / "shop.json";
     REQUIRE(realDisk().write(file, "{ \"tools\": [ {"));
     const auto opened = shop::openBook(realDisk());

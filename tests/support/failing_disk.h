@@ -3,6 +3,8 @@
 #include "base/disk.h"
 
 #include <catch2/catch.hpp>
+#include <cstdlib>
+#include <optional>
 #include <random>
 #include <unistd.h>
 
@@ -44,6 +46,18 @@ struct TemporaryFolder {
     TemporaryFolder(const TemporaryFolder&) = delete;
     TemporaryFolder& operator=(const TemporaryFolder&) = delete;
     std::filesystem::path path;
+};
+
+/// The user's data folder, empty and nobody else's: another test may run at the same time.
+struct OwnDataFolder : TemporaryFolder {
+    OwnDataFolder() {
+        if (const char* had = std::getenv("XDG_DATA_HOME")) before_ = had;
+        ::setenv("XDG_DATA_HOME", path.c_str(), 1);
+    }
+    ~OwnDataFolder() { before_ ? ::setenv("XDG_DATA_HOME", before_->c_str(), 1) : ::unsetenv("XDG_DATA_HOME"); }
+
+private:
+    std::optional<std::string> before_;
 };
 
 } // namespace ferro::test
