@@ -45,7 +45,7 @@ target_precompile_headers(ferro_pch PRIVATE ${FERRO_PCH})
 # include does not compile. The link folder is what makes that so; src/ itself is on nobody's include path.
 function(ferro_room name)
     cmake_parse_arguments(arg "" "" "USES;LINKS" ${ARGN})
-    file(GLOB sources CONFIGURE_DEPENDS *.cpp *.h)
+    file(GLOB sources CONFIGURE_DEPENDS *.cpp *.h kinds/*.cpp kinds/*.h)
     add_library(ferro_${name} STATIC ${sources})
     add_library(ferro::${name} ALIAS ferro_${name})
     ferro_door(${name} ferro_${name} PUBLIC)

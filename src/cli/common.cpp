@@ -9,6 +9,14 @@ int complain(const Problem& problem) {
     return badInput;
 }
 
+bool hasEnding(std::string_view file, std::initializer_list<std::string_view> endings) {
+    return std::any_of(endings.begin(), endings.end(), [&](std::string_view ending) {
+        return file.size() > ending.size() &&
+               std::equal(ending.begin(), ending.end(), file.end() - static_cast<std::ptrdiff_t>(ending.size()),
+                          [](char a, char b) { return a == std::tolower(static_cast<unsigned char>(b)); });
+    });
+}
+
 void notice(const std::string& text) { fmt::print(stderr, "note: {}\n", text); }
 
 ShownProgress::ShownProgress(std::string what)
@@ -27,7 +35,13 @@ ShownProgress::~ShownProgress() {
     if (terminal_ && shown_ >= 0) fmt::print(stderr, "\n");
 }
 
-bool isJobFile(const std::string& file) { return file.ends_with(".ferro"); }
+bool mayBeWritten(const proof::Proof& proof) {
+    for (const auto& f : proof.findings)
+        if (f.verdict == Verdict::noGo) fmt::print(stderr, "no-go: {} {}\n", f.what, f.mend);
+    return proof.mayRun();
+}
+
+bool isJobFile(const std::string& file) { return hasEnding(file, {".ferro"}); }
 
 nlohmann::json jsonOf(const Box& box) {
     if (box.empty()) return nullptr;

@@ -45,6 +45,10 @@ private:
     std::atomic<int> shown_ = -1;
 };
 
+/// Whether no no-go stands; says those that do on standard error.
+[[nodiscard]] bool mayBeWritten(const proof::Proof& proof);
+/// Endings in any case; given in small letters.
+[[nodiscard]] bool hasEnding(std::string_view file, std::initializer_list<std::string_view> endings);
 [[nodiscard]] bool isJobFile(const std::string& file);
 [[nodiscard]] nlohmann::json jsonOf(const Box& box);
 [[nodiscard]] nlohmann::json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job);

@@ -19,14 +19,15 @@ Result<json> ofJob(const std::string& file) {
         const auto* tool = job::toolOf(*job, step);
         json entry{{"id", step.id.value},
                    {"name", step.name},
-                   {"kind", plan::kindName(step.kind)},
+                   {"kind", plan::kindOf(step).name},
                    {"tool", tool ? tool->name : ""},
                    {"enabled", step.enabled}};
-        for (const auto& field : plan::fields())
-            if (plan::uses(field, step.kind, job->machine.kind))
+        const auto& kind = plan::kindOf(step);
+        for (const auto& field : kind.fields)
+            if (!tool || field.processes.has(tool->process()))
                 entry[std::string(field.name)] = plan::valueOf(field, step);
-        for (const auto& choice : plan::choices())
-            entry[std::string(choice.name)] = choice.words[static_cast<std::size_t>(choice.get(step))];
+        for (const auto* choice : plan::choicesOf(kind))
+            entry[std::string(choice->name)] = choice->words[static_cast<std::size_t>(choice->get(step))];
         entry["layers"] = step.rule.layers;
         steps.push_back(std::move(entry));
     }
@@ -110,8 +111,7 @@ void addInfo(CLI::App& app, int& exit) {
     command->add_flag("--json", options->json, "the answer as JSON");
     command->callback([options, &exit] {
         const auto& file = options->file;
-        const bool program =
-            file.ends_with(".nc") || file.ends_with(".gcode") || file.ends_with(".ngc") || file.ends_with(".tap");
+        const bool program = hasEnding(file, {".nc", ".gcode", ".ngc", ".tap", ".cnc"});
         const auto out = isJobFile(file) ? ofJob(file) : program ? ofProgram(file) : ofPicture(file);
         if (!out) return void(exit = complain(out.problem()));
         if (options->json) return fmt::print("{}\n", out->dump(2));

@@ -45,7 +45,7 @@ Result<void> paint(const Options& o, const job::Job& job, const toolpath::Toolpa
         {"cell", grid.cell}, {"lowest", lowest}, {"throughArea", static_cast<double>(through) * grid.cell * grid.cell}};
     if (o.picture.empty()) return {};
     return writeAtomically(realDisk(), o.picture,
-                           proof::pngOf(proof::lit(grid, job.stock.thickness, lookOf(job.material, path.laser))));
+                           proof::pngOf(proof::lit(grid, job.stock.thickness, lookOf(job.material, path.byBeam()))));
 }
 
 json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
@@ -57,7 +57,11 @@ json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
                          {"cuts", path.steps[i].cuts.size()},
                          {"motion", timing.steps[i].motion},
                          {"change", timing.steps[i].change}});
-    return {{"motion", timing.motion}, {"total", timing.total}, {"cutLength", timing.length}, {"steps", steps}};
+    return {{"motion", timing.motion},
+            {"running", timing.running()},
+            {"total", timing.total},
+            {"cutLength", timing.length},
+            {"steps", steps}};
 }
 
 int proveJob(const Options& o) {
@@ -97,7 +101,7 @@ int proveProgram(const Options& o) {
     if (!job) return complain(job.problem());
     if (o.stock.size() == 3)
         job->stock.width = o.stock[0], job->stock.height = o.stock[1], job->stock.thickness = o.stock[2];
-    program::ReadOptions options{.interpreter = {o.beam || job->machine.kind == shop::MachineKind::laser, 1000},
+    program::ReadOptions options{.interpreter = {o.beam || program::processOf(*job) == shop::Process::beam, 1000},
                                  .frame = program::frameOf(*job),
                                  .tools = o.jobFile.empty() ? std::vector<shop::Tool>{} : job->tools,
                                  .fallbackDiameter = o.tool};

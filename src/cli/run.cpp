@@ -1,11 +1,11 @@
 #include "cli/common.h"
 #include "job/job_file.h"
 #include "link/resume.h"
+#include "link/run_log.h"
 #include "link/streamer.h"
 #include "program/for_job.h"
 
 #include <csignal>
-#include <fstream>
 #include <iostream>
 #include <unistd.h>
 
@@ -17,37 +17,44 @@ volatile std::sig_atomic_t interrupted = 0;
 
 struct Options {
     std::string file, device, log;
-    bool home = false, resume = false, yes = false;
+    bool home = false, resume = false, logged = false, yes = false;
     std::vector<double> zero;
+    [[nodiscard]] std::string logFile() const { return log.empty() ? file + ".runlog" : log; }
 };
 
-Result<void> prepare(const Options& o, link::Streamer& machine, const job::Job& job) {
-    if (o.home)
-        if (auto fine = machine.send("G28"); !fine) return fine;
-    if (o.zero.size() == 3) {
-        const auto where = program::frameOf(job);
+Result<void> prepare(const Options& o, link::Streamer& machine, Vec2 zero, double zeroZ) {
+    std::vector<std::string> blocks;
+    if (o.home) blocks.emplace_back("G28");
+    if (o.zero.size() == 3)
         // Over to the sheet's corner by way of the top, then call that place by its program coordinates.
         for (const auto& block :
              {std::string("G21 G90"), std::string("G28"), std::string("G92 X0 Y0 Z0"),
               fmt::format("G0 X{:.3f} Y{:.3f}", o.zero[0], o.zero[1]), fmt::format("G0 Z{:.3f}", o.zero[2]),
-              fmt::format("G92 X{:.3f} Y{:.3f} Z{:.3f}", -where.zero.x, -where.zero.y, -where.z)})
-            if (auto fine = machine.send(block); !fine) return fine;
-    }
+              fmt::format("G92 X{:.3f} Y{:.3f} Z{:.3f}", -zero.x, -zero.y, -zeroZ)})
+            blocks.push_back(block);
+    for (const auto& block : blocks)
+        if (auto fine = machine.send(block, [] { return interrupted != 0; }); !fine) return fine;
     return {};
 }
 
-int stream(const Options& o, link::Streamer& machine) {
+/// What the machine asks for, in words.
+std::string wanted(const link::Streamer& machine, const link::Run& run) {
+    const auto* step = run.stepOf(machine.programLine() + 1);
+    if (machine.question() != "tool") return "a person";
+    return step ? fmt::format("tool {}, {},", step->tool, step->toolName) : "a tool change";
+}
+
+int stream(const Options& o, link::Streamer& machine, const link::Run& run) {
     ShownProgress shown("running");
     using State = link::Streamer::State;
     while (true) {
         machine.work(20);
         if (interrupted) machine.stop();
-        shown.progress.at(static_cast<std::size_t>(std::max(0L, machine.done())),
-                          static_cast<std::size_t>(std::max(1L, machine.lines())));
+        shown.progress.at(static_cast<std::size_t>(std::max(0L, machine.programLine())),
+                          static_cast<std::size_t>(std::max(1L, machine.programLines())));
         if (machine.state() == State::asking) {
             if (!o.yes) {
-                fmt::print(stderr, "\nThe machine waits for a {}. Press Enter when it is ready.\n",
-                           machine.question() == "tool" ? "tool change" : "person");
+                fmt::print(stderr, "\nThe machine waits for {}. Press Enter when it is ready.\n", wanted(machine, run));
                 std::string line;
                 if (!std::getline(std::cin, line)) machine.stop();
             }
@@ -59,46 +66,88 @@ int stream(const Options& o, link::Streamer& machine) {
     }
 }
 
-int run(const Options& o) {
+struct Proven {
+    link::Run run;
+    double seconds = 0; ///< that the machine's clock should show
+};
+
+/// The job as a run, if it may be run. The exit code else.
+Result<Proven> proven(const Options& o, int& exit) {
+    exit = badInput;
     const auto job = job::load(realDisk(), o.file);
-    if (!job) return complain(job.problem());
+    if (!job) return job.problem();
     const auto dialect = program::dialectOf(realDisk(), *job);
-    if (!dialect) return complain(dialect.problem());
+    if (!dialect) return dialect.problem();
     ShownProgress shown("proofing");
     const auto proof = proof::proofOf(*job, shown.progress);
-    if (!proof) return complain(proof.problem());
-    if (!proof->mayRun()) {
-        for (const auto& f : proof->findings)
-            if (f.verdict == proof::Verdict::noGo) fmt::print(stderr, "no-go: {} {}\n", f.what, f.mend);
-        return noGo;
+    if (!proof) return proof.problem();
+    if (!mayBeWritten(*proof)) {
+        exit = noGo;
+        return Problem{.what = "The job has a no-go; nothing is run.", .where = o.file, .mend = "Settle it first."};
     }
     const auto program = program::programFor(*job, proof->path, *dialect, program::Clearance::passed);
-    if (!program) return complain(program.problem());
-    std::string text = program->text;
-    const std::string logFile = o.log.empty() ? o.file + ".runlog" : o.log;
-    if (o.resume) {
-        const auto log = realDisk().read(logFile);
-        if (!log) return complain(log.problem());
-        const double plunge = job->plan.steps.empty() ? 300 : job->plan.steps.front().plunge;
-        auto rest =
-            link::resumed(text, link::doneLineOf(*log), *dialect, program::readOptionsFor(*job, *dialect), plunge);
-        if (!rest) return complain(rest.problem());
-        fmt::print(stderr, "resuming at line {}\n", rest->fromLine);
-        text = std::move(rest->text);
-    }
-    std::ofstream log(o.resume ? logFile + ".resumed" : logFile, std::ios::trunc);
-    if (!log)
-        return complain(
-            {.what = "The run log cannot be written.", .where = logFile, .mend = "Give a place for it with --log."});
-    link::Streamer machine([&] { return link::openPort(o.device); });
-    machine.setLog([&](const std::string& entry) { log << entry << std::endl; });
+    if (!program) return program.problem();
+    exit = fine;
+    return Proven{link::runOf(*job, proof->path, *program, *dialect), proof->timing.running()};
+}
+
+/// The logged run, if it may be gone on with: it has to be what the job still says, or be asked for as it is.
+Result<link::Logged> loggedRun(const Options& o) {
+    const auto text = realDisk().read(o.logFile());
+    if (!text) return text.problem();
+    auto logged = link::loggedIn(*text);
+    if (!logged) return logged.problem().within(o.logFile());
+    if (logged->finished)
+        return Problem{.what = "This run was finished; nothing is left to resume.",
+                       .where = o.logFile(),
+                       .mend = "Run the job anew without --resume."};
+    if (o.logged) return logged;
+    int exit = fine;
+    const auto now = proven(o, exit);
+    const auto differs = now ? link::differenceOf(logged->run, now->run) : now.problem().what;
+    if (!differs.empty())
+        return Problem{.what = fmt::format("The job is not the one that was run: {}.", differs),
+                       .where = o.logFile(),
+                       .mend = "Go on with the program as it was run by --resume --logged, or run the job anew."};
+    return logged;
+}
+
+int goOn(const Options& o, link::Streamer& machine) {
+    const auto logged = loggedRun(o);
+    if (!logged) return complain(logged.problem());
+    auto rest = link::resumed(logged->run, logged->done);
+    if (!rest) return complain(rest.problem());
     if (auto fine = machine.connect(); !fine) return complain(fine.problem());
-    if (auto ready = prepare(o, machine, *job); !ready) return complain(ready.problem());
-    if (auto started = machine.start(text); !started) return complain(started.problem());
-    const int exit = stream(o, machine);
+    if (auto ready = prepare(o, machine, logged->run.zero, logged->run.zeroZ); !ready) return complain(ready.problem());
+    auto log = link::RunLog::continued(o.logFile());
+    if (!log) return complain(log.problem());
+    machine.setLog([&](const std::string& entry) { log->add(entry); });
+    fmt::print(stderr, "resuming at line {}\n", rest->fromLine);
+    if (auto started = machine.start(rest->text, {rest->head, rest->fromLine}); !started)
+        return complain(started.problem());
+    const int exit = stream(o, machine, logged->run);
+    if (exit == fine) fmt::print("finished: {} lines\n", machine.programLines());
+    return exit;
+}
+
+int run(const Options& o) {
+    link::Streamer machine([&] { return link::openPort(o.device); });
+    if (o.resume) return goOn(o, machine);
+    int exit = fine;
+    const auto ready = proven(o, exit);
+    if (!ready) return complain(ready.problem()), exit;
+    if (auto fine = machine.connect(); !fine) return complain(fine.problem());
+    if (auto placed = prepare(o, machine, ready->run.zero, ready->run.zeroZ); !placed)
+        return complain(placed.problem());
+    // Only now: a log that was there is worth more than a run that cannot begin.
+    auto log = link::RunLog::begun(o.logFile(), ready->run);
+    if (!log) return complain(log.problem());
+    machine.setLog([&](const std::string& entry) { log->add(entry); });
+    if (auto started = machine.start(ready->run.program); !started) return complain(started.problem());
+    exit = stream(o, machine, ready->run);
     if (exit == fine)
-        fmt::print("finished: {} lines, {:.1f} s of motion on the machine's clock, {:.1f} s proofed\n", machine.lines(),
-                   machine.status().clock, proof->timing.motion);
+        fmt::print("finished: {} lines, {:.1f} s on the machine's clock, {:.1f} s proofed\n", machine.lines(),
+                   machine.status().clock, ready->seconds);
     return exit;
 }
 
@@ -116,6 +165,7 @@ void addRun(CLI::App& app, int& exit) {
     command->add_option("--zero", o->zero, "machine coordinates of the sheet's lower left corner and top")->expected(3);
     command->add_option("--log", o->log, "run log (default: beside the job)");
     command->add_flag("--resume", o->resume, "go on after the last line done in the log");
+    command->add_flag("--logged", o->logged, "with --resume: the program as it was run, whatever the job says now");
     command->add_flag("--yes", o->yes, "answer tool changes and pauses at once");
     command->callback([o, &exit] {
         std::signal(SIGINT, [](int) { interrupted = 1; });

@@ -7,7 +7,9 @@ namespace ferro::cli {
 
 /// One edit by name. Arguments are words; lengths take units and arithmetic as in the window.
 struct Verb {
-    std::string_view name, usage, help;
+    std::string_view name;
+    std::string usage;
+    std::string_view help;
     std::size_t least = 0;
     std::function<Result<job::Job>(const job::Job&, const std::vector<std::string>&, const shop::Book&)> apply;
 };

@@ -71,23 +71,24 @@ Result<Job> withSettings(const Job& job, const Words& w) {
     return out;
 }
 
+/// "outline|drill|… [NAME] [TOOL]"
+std::string stepUsage() {
+    std::string words;
+    for (const auto* kind : plan::kinds()) words += fmt::format("{}{}", words.empty() ? "" : "|", kind->name);
+    return words + " [NAME] [TOOL]";
+}
+
 } // namespace
 
 std::vector<Verb> jobVerbs() {
     return {
         {"name", "NAME", "name the job", 1,
-         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
-             Job out = j;
-             out.name = w[0];
-             return out;
-         }},
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> { return job::withName(j, w[0]); }},
         {"units", "mm|inch", "how numbers are shown and read", 1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              if (w[0] != "mm" && w[0] != "inch")
                  return Problem{.what = "Units are mm or inch.", .where = {}, .mend = {}};
-             Job out = j;
-             out.units = w[0] == "mm" ? Units::mm : Units::inch;
-             return out;
+             return job::withUnits(j, w[0] == "mm" ? Units::mm : Units::inch);
          }},
         {"stock", "[width=] [height=] [thickness=] [spacer=] [zero=CORNER] [zero-at=top|bottom]",
          "the sheet and its zero", 1,
@@ -105,20 +106,12 @@ std::vector<Verb> jobVerbs() {
              return job::withMaterial(j, *material);
          }},
         {"dialect", "KEY", "write for another controller", 1,
-         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
-             Job out = j;
-             out.dialect = w[0];
-             return out;
-         }},
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> { return job::withDialect(j, w[0]); }},
         {"clearance", "MM", "height of rapids above the stock", 1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              auto height = lengthOf(j, w[0]);
              if (!height) return height.problem();
-             if (!(*height > 0 && *height < 500))
-                 return Problem{.what = "The clearance must be above 0 and below 500 mm.", .where = {}, .mend = {}};
-             Job out = j;
-             out.plan.clearance = *height;
-             return out;
+             return job::withClearance(j, *height);
          }},
         {"clamp", "X Y WIDTH DEPTH HEIGHT", "add a clamp", 5,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
@@ -132,14 +125,9 @@ std::vector<Verb> jobVerbs() {
              if (!n) return n.problem();
              return job::withoutClamp(j, *n - 1);
          }},
-        {"step", "outline|drill|scribe [NAME] [TOOL]", "add a step", 1,
-         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
-             for (const auto kind : {plan::StepKind::outline, plan::StepKind::drill, plan::StepKind::scribe})
-                 if (plan::kindName(kind) == w[0])
-                     return job::withStepAdded(j, kind, w.size() > 2 ? w[2] : "", w.size() > 1 ? w[1] : "");
-             return Problem{.what = fmt::format("There is no step kind “{}”.", w[0]),
-                            .where = {},
-                            .mend = "Use outline, drill or scribe."};
+        {"step", stepUsage(), "add a step", 1,
+         [](const Job& j, const Words& w, const shop::Book&) {
+             return job::withStepAdded(j, w[0], w.size() > 2 ? w[2] : "", w.size() > 1 ? w[1] : "");
          }},
         {"set", "STEP NAME=VALUE ...", "settings of a step (by its name or number)", 2,
          [](const Job& j, const Words& w, const shop::Book&) { return withSettings(j, w); }},
@@ -176,9 +164,7 @@ std::vector<Verb> jobVerbs() {
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              if (w[0] != "automatic" && w[0] != "by-hand")
                  return Problem{.what = "The order is automatic or by-hand.", .where = {}, .mend = {}};
-             Job out = j;
-             out.plan.order = w[0] == "automatic" ? plan::Order::automatic : plan::Order::byHand;
-             return out;
+             return job::withOrder(j, w[0] == "automatic" ? plan::Order::automatic : plan::Order::byHand);
          }},
         {"tabs", "STEP ITEM OPENING ALONG ...",
          "tabs of one outline (OPENING -1: its outer edge) at these places, 0 to 1; none: automatic", 3,

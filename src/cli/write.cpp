@@ -1,4 +1,5 @@
 #include "cli/common.h"
+#include "job/edits.h"
 #include "job/job_file.h"
 #include "program/for_job.h"
 
@@ -16,18 +17,14 @@ void addWrite(CLI::App& app, int& exit) {
     command->add_option("--dialect", o->dialect, "instead of the job's own");
     command->callback([o, &exit] {
         auto job = job::load(realDisk(), o->file);
+        if (job && !o->dialect.empty()) job = job::withDialect(*job, o->dialect);
         if (!job) return void(exit = complain(job.problem()));
-        if (!o->dialect.empty()) job->dialect = o->dialect;
         const auto dialect = program::dialectOf(realDisk(), *job);
         if (!dialect) return void(exit = complain(dialect.problem()));
         ShownProgress shown("proofing");
         const auto proof = proof::proofOf(*job, shown.progress);
         if (!proof) return void(exit = complain(proof.problem()));
-        if (!proof->mayRun()) {
-            for (const auto& f : proof->findings)
-                if (f.verdict == proof::Verdict::noGo) fmt::print(stderr, "no-go: {} {}\n", f.what, f.mend);
-            return void(exit = noGo);
-        }
+        if (!mayBeWritten(*proof)) return void(exit = noGo);
         const auto program = program::programFor(*job, proof->path, *dialect, program::Clearance::passed);
         if (!program) return void(exit = complain(program.problem()));
         std::error_code error;

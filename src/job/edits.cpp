@@ -4,12 +4,16 @@ namespace ferro::job {
 
 namespace {
 
+plan::Beginning beginningOf(const Job& job, const shop::Tool& tool) {
+    return {tool, job.material, job.machine, job.stock.thickness};
+}
+
 void takeBookValues(const Job& job, plan::Step& step) {
     const auto* tool = toolOf(job, step);
     if (!tool) return;
-    for (const auto& field : plan::fields())
+    for (const auto& field : plan::kindOf(step).fields)
         if (field.fromBook && std::find(step.typed.begin(), step.typed.end(), field.name) == step.typed.end())
-            field.number(step) = plan::bookValue(field, step, *tool, job.material, job.machine, job.stock.thickness);
+            field.number(step) = plan::bookValue(field, step, beginningOf(job, *tool));
 }
 
 Problem noStep(plan::StepId id) {
@@ -30,23 +34,20 @@ template<class Change> Result<Job> withStep(const Job& job, plan::StepId id, Cha
     return noStep(id);
 }
 
-std::string fittingTool(const Job& job, plan::StepKind kind) {
-    const auto first = [&](std::initializer_list<shop::ToolKind> kinds) -> std::string {
-        for (const auto wanted : kinds)
-            for (const auto& tool : job.tools)
-                if (tool.kind == wanted) return tool.key;
-        return {};
-    };
-    if (job.machine.kind == shop::MachineKind::laser) return first({shop::ToolKind::laser});
-    using enum shop::ToolKind;
-    if (kind == plan::StepKind::drill) return first({drill, endMill});
-    if (kind == plan::StepKind::scribe) return first({engraver, vBit, ball, endMill});
-    // The bigger of the common sizes leaves less to do; outlines rarely need under 6 mm.
-    std::string best;
-    double size = 0;
-    for (const auto& tool : job.tools)
-        if (tool.kind == endMill && tool.diameter <= 6.5 && tool.diameter > size) best = tool.key, size = tool.diameter;
-    return best.empty() ? first({endMill}) : best;
+/// Of the job's tools that the machine can hold, the one that suits the kind best; none: empty.
+std::string fittingTool(const Job& job, const plan::Kind& kind) {
+    for (const auto wanted : kind.tools) {
+        const shop::Tool* best = nullptr;
+        for (const auto& tool : job.tools) {
+            if (tool.kind != wanted || !job.machine.does(tool.process()) || !kind.processes.has(tool.process()))
+                continue;
+            const bool wider =
+                best && tool.diameter <= kind.upTo && (tool.diameter > best->diameter || best->diameter > kind.upTo);
+            if (!best || wider) best = &tool;
+        }
+        if (best) return best->key;
+    }
+    return {};
 }
 
 } // namespace
@@ -68,6 +69,45 @@ Result<Job> withTolerances(const Job& job, const artwork::Tolerances& tolerances
             return Problem{.what = "A tolerance cannot be below 0.", .where = {}, .mend = "Give 0 or more."};
     Job out = job;
     out.tolerances = tolerances;
+    return out;
+}
+
+Result<Job> withName(const Job& job, std::string_view name) {
+    if (name.empty()) return Problem{.what = "A job needs a name.", .where = {}, .mend = {}};
+    Job out = job;
+    out.name = name;
+    return out;
+}
+
+Job withUnits(const Job& job, Units units) {
+    Job out = job;
+    out.units = units;
+    return out;
+}
+
+Job withOrder(const Job& job, plan::Order order) {
+    Job out = job;
+    out.plan.order = order;
+    return out;
+}
+
+Result<Job> withDialect(const Job& job, std::string_view key) {
+    if (key.find_first_of("/\\") != std::string_view::npos || key.ends_with(".json") || key.starts_with('.'))
+        return Problem{.what = fmt::format("“{}” is a path; a job names its dialect by key.", key.substr(0, 80)),
+                       .where = {},
+                       .mend = "Put the file into the folder of your dialects and give its name without the ending."};
+    Job out = job;
+    out.dialect = key;
+    return out;
+}
+
+Result<Job> withClearance(const Job& job, double clearance) {
+    if (!(clearance > 0 && clearance < 500))
+        return Problem{.what = fmt::format("A clearance cannot be {}.", mm(clearance)),
+                       .where = {},
+                       .mend = "Give a height above 0 and below 500 mm."};
+    Job out = job;
+    out.plan.clearance = clearance;
     return out;
 }
 
@@ -99,25 +139,58 @@ Job withMachine(const Job& job, const shop::Machine& machine) {
     for (auto& step : out.plan.steps) {
         const auto* tool = toolOf(out, step);
         // A beam has no place in a mill, nor a cutter in a laser.
-        if (!tool || (tool->kind == shop::ToolKind::laser) != (machine.kind == shop::MachineKind::laser))
-            step.tool = fittingTool(out, step.kind);
-        if (machine.kind == shop::MachineKind::laser) step.hold = plan::Hold::none, step.extra = 0;
+        if (!tool || !machine.does(tool->process())) {
+            step.tool = fittingTool(out, plan::kindOf(step));
+            tool = toolOf(out, step);
+            // What holds parts and how the tool goes in are another process's matter: begun anew, but for what was
+            // typed.
+            const plan::Step before = step;
+            if (tool && plan::kindOf(step).begin) plan::kindOf(step).begin(step, beginningOf(out, *tool));
+            for (const auto& field : plan::kindOf(step).fields)
+                if (std::find(step.typed.begin(), step.typed.end(), field.name) != step.typed.end())
+                    field.number(step) = plan::valueOf(field, before);
+        }
         takeBookValues(out, step);
     }
     return out;
 }
 
+namespace {
+
+Problem noClamp(std::size_t index) {
+    return {.what = fmt::format("There is no clamp {}.", index + 1), .where = {}, .mend = {}};
+}
+Result<void> checkedHeight(double height) {
+    if (height > 0 && height <= 500) return {};
+    return Problem{.what = fmt::format("A clamp cannot be {} high.", mm(height)),
+                   .where = {},
+                   .mend = "Give a height above 0, up to 500 mm."};
+}
+
+} // namespace
+
 Result<Job> withClamp(const Job& job, const Clamp& clamp) {
-    if (!(clamp.area.width() > 0 && clamp.area.height() > 0) || !(clamp.height > 0))
-        return Problem{.what = "A clamp needs a width, a depth and a height above 0.", .where = {}, .mend = {}};
+    const auto& area = clamp.area;
+    if (!(area.width() > 0 && area.height() > 0 && area.width() < 10'000 && area.height() < 10'000))
+        return Problem{.what = "A clamp needs a width and a depth above 0 and below 10 m.", .where = {}, .mend = {}};
+    if (!(std::abs(area.low.x) < 20'000 && std::abs(area.low.y) < 20'000))
+        return Problem{.what = "A clamp lies more than 20 m off.", .where = {}, .mend = "Put it near the stock."};
+    if (auto fine = checkedHeight(clamp.height); !fine) return fine.problem();
     Job out = job;
     out.clamps.push_back(clamp);
     return out;
 }
 
+Result<Job> withClampHeight(const Job& job, std::size_t index, double height) {
+    if (index >= job.clamps.size()) return noClamp(index);
+    if (auto fine = checkedHeight(height); !fine) return fine.problem();
+    Job out = job;
+    out.clamps[index].height = height;
+    return out;
+}
+
 Result<Job> withClampAt(const Job& job, std::size_t index, Vec2 low) {
-    if (index >= job.clamps.size())
-        return Problem{.what = fmt::format("There is no clamp {}.", index + 1), .where = {}, .mend = {}};
+    if (index >= job.clamps.size()) return noClamp(index);
     Job out = job;
     Box& area = out.clamps[index].area;
     area = {low, low + (area.high - area.low)};
@@ -125,26 +198,34 @@ Result<Job> withClampAt(const Job& job, std::size_t index, Vec2 low) {
 }
 
 Result<Job> withoutClamp(const Job& job, std::size_t index) {
-    if (index >= job.clamps.size())
-        return Problem{.what = fmt::format("There is no clamp {}.", index + 1), .where = {}, .mend = {}};
+    if (index >= job.clamps.size()) return noClamp(index);
     Job out = job;
     out.clamps.erase(out.clamps.begin() + static_cast<std::ptrdiff_t>(index));
     return out;
 }
 
-Result<Job> withStepAdded(const Job& job, plan::StepKind kind, std::string_view tool, std::string_view name) {
-    if (kind == plan::StepKind::drill && job.machine.kind == shop::MachineKind::laser)
-        return Problem{.what = "A laser cannot drill.", .where = {}, .mend = "Cut the holes with an outline step."};
+Result<Job> withStepAdded(const Job& job, std::string_view kindName, std::string_view tool, std::string_view name) {
+    const auto* kind = plan::kindNamed(kindName);
+    if (!kind) {
+        std::string known;
+        for (const auto* k : plan::kinds()) known += fmt::format("{}{}", known.empty() ? "" : ", ", k->name);
+        return Problem{.what = fmt::format("There is no step kind “{}”.", kindName),
+                       .where = {},
+                       .mend = fmt::format("Use one of: {}.", known)};
+    }
+    if (!kind->processes.meets(job.machine.processes))
+        return Problem{.what = fmt::format("“{}” cannot do a step of kind {}.", job.machine.name, kind->name),
+                       .where = {},
+                       .mend = "Use another kind, or another machine."};
     Job out = job;
     plan::Step probe;
-    probe.tool = tool.empty() ? fittingTool(job, kind) : std::string(tool);
+    probe.tool = tool.empty() ? fittingTool(job, *kind) : std::string(tool);
     const auto* chosen = toolOf(job, probe);
     if (!chosen)
         return Problem{.what = fmt::format("The job has no tool “{}”.", probe.tool),
                        .where = {},
                        .mend = "Choose one of the shop book's tools."};
-    plan::Step step =
-        plan::freshStep({++out.plan.lastId}, kind, *chosen, job.material, job.machine, job.stock.thickness);
+    plan::Step step = plan::freshStep({++out.plan.lastId}, *kind, beginningOf(job, *chosen));
     if (!name.empty()) step.name = name;
     out.plan.steps.push_back(std::move(step));
     return out;
@@ -164,8 +245,7 @@ Result<Job> withStepMoved(const Job& job, plan::StepId id, std::size_t to) {
     plan::Step step = std::move(*at);
     steps.erase(at);
     steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(std::min(to, steps.size())), std::move(step));
-    out.plan.order = plan::Order::byHand;
-    return out;
+    return withOrder(out, plan::Order::byHand);
 }
 
 Result<Job> withStepSetting(const Job& job, plan::StepId id, std::string_view name, std::string_view value) {
@@ -183,13 +263,19 @@ Result<Job> withStepSetting(const Job& job, plan::StepId id, std::string_view na
 
 Result<Job> withStepReset(const Job& job, plan::StepId id, std::string_view name) {
     return withStep(job, id, [&](plan::Step step) -> Result<plan::Step> {
-        std::erase(step.typed, name);
-        const auto* field = plan::fieldNamed(name);
+        const auto& kind = plan::kindOf(step);
+        const auto* field = plan::fieldNamed(kind, name);
+        const auto* choice = plan::choiceNamed(kind, name);
         const auto* tool = toolOf(job, step);
-        if (field && !field->fromBook && tool)
-            field->number(step) = plan::valueOf(
-                *field, plan::freshStep(step.id, step.kind, *tool, job.material, job.machine, job.stock.thickness));
-        takeBookValues(job, step);
+        if (!field && !choice)
+            return Problem{.what = fmt::format("“{}” has no starting value to go back to.", name),
+                           .where = {},
+                           .mend = "Reset one of its numbers or choices."};
+        if (!tool) return Problem{.what = "The step has no tool.", .where = {}, .mend = "Choose one first."};
+        const auto begun = plan::freshStep(step.id, kind, beginningOf(job, *tool));
+        std::erase(step.typed, name);
+        if (field) field->number(step) = plan::valueOf(*field, begun);
+        if (choice) choice->set(step, choice->get(begun));
         return step;
     });
 }
@@ -204,19 +290,22 @@ Result<Job> withStepItems(const Job& job, plan::StepId id, const artwork::Ids& i
 Result<Job> withTabs(const Job& job, plan::StepId id, artwork::ItemId item, int opening,
                      const std::vector<double>& along) {
     return withStep(job, id, [&](plan::Step step) -> Result<plan::Step> {
-        if (step.kind != plan::StepKind::outline)
-            return Problem{.what = "Only outline steps have tabs.", .where = {}, .mend = {}};
+        auto* tabs = plan::tabsIn(step);
+        if (!tabs)
+            return Problem{.what = fmt::format("A step of kind {} has no tabs.", plan::kindOf(step).name),
+                           .where = {},
+                           .mend = {}};
         const auto* piece = artwork::find(*job.artwork, item);
         const auto* shape = piece ? artwork::shapeOf(*piece) : nullptr;
         if (!shape || opening < -1 || opening >= static_cast<int>(shape->piece.openings.size()))
             return Problem{.what = fmt::format("There is no outline {} of item {}.", opening, item.value),
                            .where = {},
                            .mend = "The outer edge is -1, the first opening 0."};
-        std::erase_if(step.tabs, [&](const plan::TabPlace& tab) { return tab.item == item && tab.opening == opening; });
+        std::erase_if(*tabs, [&](const plan::TabPlace& tab) { return tab.item == item && tab.opening == opening; });
         for (const double at : along) {
             if (!(at >= 0 && at <= 1))
                 return Problem{.what = "A tab lies between 0 and 1 along its outline.", .where = {}, .mend = {}};
-            step.tabs.push_back({item, opening, at});
+            tabs->push_back({item, opening, at});
         }
         return step;
     });

@@ -10,6 +10,14 @@ namespace ferro::job {
 [[nodiscard]] Result<Job> withArtwork(const Job& job, Result<artwork::Artwork> artwork);
 /// All 0 or more.
 [[nodiscard]] Result<Job> withTolerances(const Job& job, const artwork::Tolerances& tolerances);
+/// Not empty.
+[[nodiscard]] Result<Job> withName(const Job& job, std::string_view name);
+[[nodiscard]] Job withUnits(const Job& job, Units units);
+[[nodiscard]] Job withOrder(const Job& job, plan::Order order);
+/// The key of a dialect, never a path; empty: the machine's own.
+[[nodiscard]] Result<Job> withDialect(const Job& job, std::string_view key);
+/// Height of rapids above the stock: above 0, below 500 mm.
+[[nodiscard]] Result<Job> withClearance(const Job& job, double clearance);
 /// Sizes must be above 0 and below 10 m.
 [[nodiscard]] Result<Job> withStock(const Job& job, const Stock& stock);
 /// Another material, machine or thickness gives steps their new starting values, but not over what a person typed.
@@ -17,17 +25,19 @@ namespace ferro::job {
 [[nodiscard]] Job withMachine(const Job& job, const shop::Machine& machine);
 [[nodiscard]] Result<Job> withClamp(const Job& job, const Clamp& clamp);
 [[nodiscard]] Result<Job> withClampAt(const Job& job, std::size_t index, Vec2 low);
+/// Above 0, up to 500 mm.
+[[nodiscard]] Result<Job> withClampHeight(const Job& job, std::size_t index, double height);
 [[nodiscard]] Result<Job> withoutClamp(const Job& job, std::size_t index);
 
-/// Adds a step at the end; `tool` may be empty: a fitting one is chosen.
-[[nodiscard]] Result<Job> withStepAdded(const Job& job, plan::StepKind kind, std::string_view tool,
+/// Adds a step of a kind, by its name in the table of kinds, at the end; `tool` may be empty: a fitting one is chosen.
+[[nodiscard]] Result<Job> withStepAdded(const Job& job, std::string_view kind, std::string_view tool,
                                         std::string_view name = {});
 [[nodiscard]] Result<Job> withoutStep(const Job& job, plan::StepId step);
 [[nodiscard]] Result<Job> withStepMoved(const Job& job, plan::StepId step, std::size_t to);
 /// One setting by its name in plan/fields.h. Another tool brings its own starting values.
 [[nodiscard]] Result<Job> withStepSetting(const Job& job, plan::StepId step, std::string_view name,
                                           std::string_view value);
-/// Back to the book's value.
+/// A number or a choice back to what it began with.
 [[nodiscard]] Result<Job> withStepReset(const Job& job, plan::StepId step, std::string_view name);
 /// Only these items; none: back to the rule by layer and role.
 [[nodiscard]] Result<Job> withStepItems(const Job& job, plan::StepId step, const artwork::Ids& items);

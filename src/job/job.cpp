@@ -30,7 +30,7 @@ const shop::Tool* toolOf(const Job& job, const plan::Step& step) {
 
 double travelHeight(const Job& job) {
     double height = job.plan.clearance;
-    if (job.machine.kind == shop::MachineKind::laser) return height;
+    if (!job.machine.does(shop::Process::rotary)) return height; // a beam head stays where it is
     for (const auto& clamp : job.clamps) height = std::max(height, clamp.height + 2);
     return height;
 }
@@ -46,8 +46,8 @@ Result<Job> freshJob(const shop::Book& book, std::string_view machine, std::stri
     job.machine = *m;
     job.material = *stuff;
     job.tools = book.tools;
-    if (job.machine.kind == shop::MachineKind::router) job.stock.spacer = 6; // a scrap board under the sheet
-    if (job.machine.kind == shop::MachineKind::laser)
+    if (job.machine.mainProcess() == shop::Process::rotary) job.stock.spacer = 6; // a scrap board under the sheet
+    if (job.machine.mainProcess() == shop::Process::beam)
         job.stock.thickness = std::min(3.0, stuff->laserDepth), job.plan.clearance = 2;
     job.stock.width = std::min(600.0, job.machine.bedX);
     job.stock.height = std::min(400.0, job.machine.bedY);

@@ -3,89 +3,172 @@
 #include "base/hash.h"
 #include "job/edits.h"
 #include "job/names_internal.h"
+#include "plan/fields.h"
 #include "shop/json_fields_internal.h"
 
-namespace ferro {
-using nlohmann::json;
+#include <set>
 
-NLOHMANN_JSON_SERIALIZE_ENUM(Units, {{Units::mm, "mm"}, {Units::inch, "inch"}})
-static void to_json(json& j, const Vec2& v) { j = json::array({v.x, v.y}); }
-static void from_json(const json& j, Vec2& v) { v = {j.at(0).get<double>(), j.at(1).get<double>()}; }
-static void to_json(json& j, const Transform& t) { j = json::array({t.a, t.b, t.c, t.d, t.tx, t.ty}); }
-static void from_json(const json& j, Transform& t) {
-    t = {j.at(0).get<double>(), j.at(1).get<double>(), j.at(2).get<double>(),
-         j.at(3).get<double>(), j.at(4).get<double>(), j.at(5).get<double>()};
+namespace ferro {
+
+using json_members::Fault;
+using json_members::json;
+using json_members::read;
+using json_members::written;
+
+inline constexpr std::array<std::string_view, 2> unitsWords = {"mm", "inch"};
+static constexpr const auto& wordsOf(Units) { return unitsWords; }
+
+static json writtenForm(const Vec2& v) { return json::array({v.x, v.y}); }
+static void readFrom(const json& j, Vec2& v) {
+    std::vector<double> n;
+    read(j, n);
+    if (n.size() != 2) throw Fault{"two numbers were expected", {}};
+    v = {n[0], n[1]};
 }
-template<class Tag> void to_json(json& j, const Id<Tag>& id) { j = id.value; }
-template<class Tag> void from_json(const json& j, Id<Tag>& id) { id.value = j.get<std::uint32_t>(); }
+static json writtenForm(const Transform& t) { return json::array({t.a, t.b, t.c, t.d, t.tx, t.ty}); }
+static void readFrom(const json& j, Transform& t) {
+    std::vector<double> n;
+    read(j, n);
+    if (n.size() != 6) throw Fault{"six numbers were expected", {}};
+    t = {n[0], n[1], n[2], n[3], n[4], n[5]};
+}
+template<class Tag> json writtenForm(const Id<Tag>& id) { return id.value; }
+template<class Tag> void readFrom(const json& j, Id<Tag>& id) { read(j, id.value); }
 
 namespace plan {
-NLOHMANN_JSON_SERIALIZE_ENUM(StepKind,
-                             {{StepKind::outline, "outline"}, {StepKind::drill, "drill"}, {StepKind::scribe, "scribe"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(Role, {{Role::any, "any"},
-                                    {Role::openings, "openings"},
-                                    {Role::outerEdges, "outer edges"},
-                                    {Role::openLines, "open lines"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(
-    Side, {{Side::automatic, "auto"}, {Side::outside, "outside"}, {Side::inside, "inside"}, {Side::on, "on line"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(Entry, {{Entry::ramp, "ramp"}, {Entry::plunge, "plunge"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(Direction, {{Direction::climb, "climb"}, {Direction::conventional, "conventional"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(Hold, {{Hold::none, "none"}, {Hold::tabs, "tabs"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(Order, {{Order::automatic, "automatic"}, {Order::byHand, "by hand"}})
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Rule, layers, role, items, above, below)
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(TabPlace, item, opening, along)
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Step, id, name, kind, enabled, tool, rule, startDepth, through, depth,
-                                                extra, depthPerPass, feed, plunge, spindle, power, passes, side,
-                                                direction, entry, rampAngle, lead, allowance, hold, tabWidth, tabHeight,
-                                                tabSpacing, tabs, peck, typed)
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Plan, steps, order, clearance, lastId)
+
+inline constexpr std::array<std::string_view, 4> roleWords = {"any", "openings", "outer edges", "open lines"};
+inline constexpr std::array<std::string_view, 2> orderWords = {"automatic", "by hand"};
+static constexpr const auto& wordsOf(Role) { return roleWords; }
+static constexpr const auto& wordsOf(Order) { return orderWords; }
+
+template<class Io> void members(Io& io, Rule& r) {
+    io("layers", r.layers)("role", r.role)("items", r.items)("above", r.above)("below", r.below);
+}
+template<class Io> void members(Io& io, TabPlace& t) { io("item", t.item)("opening", t.opening)("along", t.along); }
+template<class Io> void members(Io& io, Plan& p) {
+    io("steps", p.steps)("order", p.order)("clearance", p.clearance)("lastId", p.lastId);
+}
+
+/// A step's settings lie beside its head, by the names of its kind's table.
+static json writtenForm(const Step& step) {
+    const Kind& kind = kindOf(step);
+    json j{{"id", step.id.value},     {"name", step.name}, {"kind", kind.name},
+           {"enabled", step.enabled}, {"tool", step.tool}, {"rule", written(step.rule)}};
+    if (!step.note.empty()) j["note"] = step.note;
+    if (step.stopBefore) j["stopBefore"] = true;
+    for (const auto& field : kind.fields) j[std::string(field.name)] = valueOf(field, step);
+    for (const auto& choice : kind.choices)
+        j[std::string(choice.name)] = choice.words[static_cast<std::size_t>(choice.get(step))];
+    if (const auto* tabs = tabsIn(step); tabs && !tabs->empty()) j["tabs"] = written(*tabs);
+    if (!step.typed.empty()) j["typed"] = step.typed;
+    return j;
+}
+
+/// A word of a choice. Before schema 2 “through” was true or false.
+static int wordFrom(const json& j, const Choice& choice) {
+    if (j.is_boolean() && choice.words.size() == 2) return j.get<bool>();
+    std::string word, known;
+    read(j, word);
+    for (std::size_t i = 0; i < choice.words.size(); ++i) {
+        if (choice.words[i] == word) return static_cast<int>(i);
+        known += fmt::format("{}“{}”", i ? ", " : "", choice.words[i]);
+    }
+    throw Fault{fmt::format("“{}” is not known here; it may be {}", word.substr(0, 60), known), {}};
+}
+
+/// Settings of any kind: schema 1 wrote all of them into every step.
+static bool wasInEveryStep(std::string_view name) {
+    for (const auto* kind : kinds()) {
+        if (fieldNamed(*kind, name)) return true;
+        for (const auto& choice : kind->choices)
+            if (choice.name == name) return true;
+    }
+    return name == "tabs";
+}
+
+static void readFrom(const json& j, Step& step) {
+    json_members::Reading io(j);
+    std::string word;
+    io.need("kind", word);
+    const Kind* kind = kindNamed(word);
+    if (!kind)
+        throw Fault{fmt::format("“{}” is no kind of step that this Ferrograph knows", word.substr(0, 60)), {"kind"}};
+    step.settings = kind->fresh();
+    io.need("id", step.id).need("name", step.name)("enabled", step.enabled)("tool", step.tool)("rule", step.rule);
+    io("note", step.note)("stopBefore", step.stopBefore)("typed", step.typed);
+    for (const auto& field : kind->fields) io(std::string(field.name).c_str(), field.number(step));
+    for (const auto& choice : kind->choices)
+        if (const auto* value = io.member(std::string(choice.name).c_str())) try {
+                choice.set(step, wordFrom(*value, choice));
+            } catch (Fault& fault) {
+                fault.path.emplace_back(choice.name);
+                throw;
+            }
+    if (auto* tabs = tabsIn(step)) io("tabs", *tabs);
+    for (const auto& [key, value] : j.items())
+        if (wasInEveryStep(key)) io.forget({key.c_str()});
+    io.done();
+}
+
 } // namespace plan
 
 namespace picture {
-static void to_json(json& j, const BrushStroke& s) { j = {{"points", s.points}, {"width", s.width}}; }
-static void from_json(const json& j, BrushStroke& s) { s = {j.at("points").get<Ring>(), j.at("width").get<double>()}; }
-static void to_json(json& j, const CleanStep& s) {
-    j = {{"kind", wordOf(s.kind)}, {"on", s.on}};
+template<class Io> void members(Io& io, BrushStroke& s) { io.need("points", s.points).need("width", s.width); }
+static json writtenForm(const CleanStep& s) {
+    json j{{"kind", wordOf(s.kind)}, {"on", s.on}};
     if (s.amount != 0) j["amount"] = s.amount;
     if (s.second != 0) j["second"] = s.second;
-    if (!s.area.empty()) j["area"] = {s.area.low, s.area.high};
-    if (!s.strokes.empty()) j["strokes"] = s.strokes;
+    if (!s.area.empty()) j["area"] = written(std::vector{s.area.low, s.area.high});
+    if (!s.strokes.empty()) j["strokes"] = written(s.strokes);
+    return j;
 }
-static void from_json(const json& j, CleanStep& s) {
-    const auto kind = cleanKindFrom(j.at("kind").get_ref<const std::string&>());
-    s.kind = kind.value_or(CleanStep::Kind::crop);
-    s.on = kind && j.value("on", true); // one of a later version is kept out of the way
-    s.amount = j.value("amount", 0.0);
-    s.second = j.value("second", 0.0);
-    if (j.contains("area")) s.area = {j.at("area").at(0).get<Vec2>(), j.at("area").at(1).get<Vec2>()};
-    s.strokes = j.value("strokes", std::vector<BrushStroke>{});
+static void readFrom(const json& j, CleanStep& s) {
+    json_members::Reading io(j);
+    std::string word;
+    io.need("kind", word);
+    const auto kind = cleanKindFrom(word);
+    if (!kind)
+        throw Fault{fmt::format("“{}” is no kind of clean-up that this Ferrograph knows", word.substr(0, 60)),
+                    {"kind"}};
+    s.kind = *kind;
+    std::vector<Vec2> area;
+    io("on", s.on)("amount", s.amount)("second", s.second)("area", area)("strokes", s.strokes);
+    if (area.size() == 2)
+        s.area = {area[0], area[1]};
+    else if (!area.empty())
+        throw Fault{"two corners were expected", {"area"}};
+    io.done();
 }
 } // namespace picture
 
 namespace artwork {
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Tolerances, gap, doubled, speck, thin)
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Layer, id, name, locked, hidden, notes, colour)
-NLOHMANN_JSON_SERIALIZE_ENUM(Lettering::Align, {{Lettering::Align::left, "left"},
-                                                {Lettering::Align::centre, "centre"},
-                                                {Lettering::Align::right, "right"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(Bridged::Areas, {{Bridged::Areas::fallOut, "fall out"}, {Bridged::Areas::stay, "stay"}})
-static void to_json(json& j, const Bridge& b) { j = {{"from", b.from}, {"to", b.to}, {"width", b.width}}; }
-static void from_json(const json& j, Bridge& b) {
-    b = {j.at("from").get<Vec2>(), j.at("to").get<Vec2>(), j.at("width").get<double>()};
+inline constexpr std::array<std::string_view, 3> alignWords = {"left", "centre", "right"};
+inline constexpr std::array<std::string_view, 2> areasWords = {"fall out", "stay"};
+static constexpr const auto& wordsOf(Lettering::Align) { return alignWords; }
+static constexpr const auto& wordsOf(Bridged::Areas) { return areasWords; }
+template<class Io> void members(Io& io, Tolerances& t) {
+    io("gap", t.gap)("doubled", t.doubled)("speck", t.speck)("thin", t.thin);
 }
+template<class Io> void members(Io& io, Layer& l) {
+    io("id", l.id)("name", l.name)("locked", l.locked)("hidden", l.hidden)("notes", l.notes)("colour", l.colour);
+}
+template<class Io> void members(Io& io, Bridge& b) { io.need("from", b.from).need("to", b.to).need("width", b.width); }
+template<class Io> void members(Io& io, Bridged::Was& w) { io.need("layer", w.layer).need("name", w.name); }
 } // namespace artwork
 
 namespace job {
-NLOHMANN_JSON_SERIALIZE_ENUM(ZeroCorner, {{ZeroCorner::lowerLeft, "lower left"},
-                                          {ZeroCorner::lowerRight, "lower right"},
-                                          {ZeroCorner::upperRight, "upper right"},
-                                          {ZeroCorner::upperLeft, "upper left"},
-                                          {ZeroCorner::centre, "centre"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(ZeroHeight, {{ZeroHeight::top, "top"}, {ZeroHeight::bottom, "bottom"}})
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Stock, width, height, thickness, corner, zeroAt, spacer)
-static void to_json(json& j, const Clamp& c) { j = {{"low", c.area.low}, {"high", c.area.high}, {"height", c.height}}; }
-static void from_json(const json& j, Clamp& c) {
-    c = {{j.at("low").get<Vec2>(), j.at("high").get<Vec2>()}, j.at("height").get<double>()};
+inline constexpr std::array<std::string_view, 5> cornerWords = {"lower left", "lower right", "upper right",
+                                                                "upper left", "centre"};
+inline constexpr std::array<std::string_view, 2> heightWords = {"top", "bottom"};
+static constexpr const auto& wordsOf(ZeroCorner) { return cornerWords; }
+static constexpr const auto& wordsOf(ZeroHeight) { return heightWords; }
+template<class Io> void members(Io& io, Stock& s) {
+    io("width", s.width)("height", s.height)("thickness", s.thickness)("corner", s.corner)("zeroAt", s.zeroAt);
+    io("spacer", s.spacer);
+}
+template<class Io> void members(Io& io, Clamp& c) {
+    io.need("low", c.area.low).need("high", c.area.high).need("height", c.height);
 }
 
 std::string pictureName(const artwork::PictureLeaf& leaf) {
@@ -103,24 +186,30 @@ std::string pieceText(const Piece& piece) {
     return text;
 }
 
-Result<Piece> pieceFrom(const std::string& text) {
+/// Paths are text of our own; what is wrong in one is said as any other fault.
+std::vector<Path> pathsIn(const std::string& text) {
     auto paths = pathsFromText(text);
-    if (!paths) return paths.problem();
-    if (paths->empty()) return Problem{.what = "A shape has no path.", .where = {}, .mend = {}};
-    Piece piece{std::move(paths->front()), {}};
-    for (std::size_t i = 1; i < paths->size(); ++i) piece.openings.push_back(std::move((*paths)[i]));
+    if (!paths) throw Fault{paths.problem().what.substr(0, 200), {}};
+    if (paths->empty()) throw Fault{"a shape has no path", {}};
+    return std::move(*paths);
+}
+
+Piece pieceFrom(const std::string& text) {
+    auto paths = pathsIn(text);
+    Piece piece{std::move(paths.front()), {}};
+    for (std::size_t i = 1; i < paths.size(); ++i) piece.openings.push_back(std::move(paths[i]));
     return piece;
 }
 
 json groupJson(const artwork::Group& group) {
-    json j{{"id", group.id}, {"parent", group.parent}, {"name", group.name}};
+    json j{{"id", group.id.value}, {"parent", group.parent.value}, {"name", group.name}};
     if (group.bridged) {
         json whole = json::array();
         for (const auto& piece : group.bridged->whole) whole.push_back(pieceText(piece));
-        json was = json::array();
-        for (const auto& w : group.bridged->was) was.push_back({{"layer", w.layer}, {"name", w.name}});
-        j["bridged"] = {
-            {"areas", group.bridged->areas}, {"whole", whole}, {"was", was}, {"bridges", group.bridged->bridges}};
+        j["bridged"] = {{"areas", written(group.bridged->areas)},
+                        {"whole", whole},
+                        {"was", written(group.bridged->was)},
+                        {"bridges", written(group.bridged->bridges)}};
     }
     if (group.lettering) {
         const auto& l = *group.lettering;
@@ -129,48 +218,49 @@ json groupJson(const artwork::Group& group) {
                      {"capHeight", l.capHeight},
                      {"tracking", l.tracking},
                      {"lineSpacing", l.lineSpacing},
-                     {"align", l.align}};
+                     {"align", written(l.align)}};
         if (l.along) j["text"]["along"] = toText(*l.along);
     }
     return j;
 }
 
-Result<artwork::Group> groupFrom(const json& j) {
-    artwork::Group group{j.at("id").get<artwork::GroupId>(), j.value("parent", artwork::GroupId{}),
-                         j.value("name", std::string{})};
-    if (j.contains("text")) {
-        const auto& t = j.at("text");
-        artwork::Lettering l{t.at("text").get<std::string>(), t.at("face").get<std::string>(),
-                             t.at("capHeight").get<double>(), t.value("tracking", 0.0),
-                             t.value("lineSpacing", 1.6),     t.value("align", artwork::Lettering::Align::left)};
-        if (t.contains("along")) {
-            auto along = pathsFromText(t.at("along").get_ref<const std::string&>());
-            if (!along) return along.problem();
-            if (!along->empty()) l.along = along->front();
-        }
-        group.lettering = std::make_shared<const artwork::Lettering>(std::move(l));
-    }
-    if (!j.contains("bridged")) return group;
-    const auto& from = j.at("bridged");
-    artwork::Bridged bridged{{},
-                             {},
-                             from.at("bridges").get<std::vector<artwork::Bridge>>(),
-                             from.at("areas").get<artwork::Bridged::Areas>()};
-    for (const auto& was : from.value("was", json::array()))
-        bridged.was.push_back({was.at("layer").get<artwork::LayerId>(), was.at("name").get<std::string>()});
-    for (const auto& text : from.at("whole")) {
-        auto piece = pieceFrom(text.get_ref<const std::string&>());
-        if (!piece) return piece.problem().within(fmt::format("group “{}”", group.name));
-        bridged.whole.push_back(std::move(*piece));
-    }
-    group.bridged = std::make_shared<const artwork::Bridged>(std::move(bridged));
+artwork::Lettering letteringFrom(const json& j) {
+    artwork::Lettering l;
+    std::string along;
+    json_members::Reading io(j);
+    io.need("text", l.text).need("face", l.face).need("capHeight", l.capHeight)("tracking", l.tracking);
+    io("lineSpacing", l.lineSpacing)("align", l.align)("along", along);
+    io.done();
+    if (!along.empty()) l.along = pathsIn(along).front();
+    return l;
+}
+
+artwork::Bridged bridgedFrom(const json& j) {
+    artwork::Bridged bridged;
+    std::vector<std::string> whole;
+    json_members::Reading io(j);
+    io.need("areas", bridged.areas).need("whole", whole).need("bridges", bridged.bridges)("was", bridged.was);
+    io.done();
+    for (const auto& text : whole) bridged.whole.push_back(pieceFrom(text));
+    return bridged;
+}
+
+artwork::Group groupFrom(const json& j) {
+    artwork::Group group;
+    json_members::Reading io(j);
+    io.need("id", group.id)("parent", group.parent)("name", group.name);
+    if (const auto* text = io.member("text"))
+        group.lettering = std::make_shared<const artwork::Lettering>(letteringFrom(*text));
+    if (const auto* bridged = io.member("bridged"))
+        group.bridged = std::make_shared<const artwork::Bridged>(bridgedFrom(*bridged));
+    io.done();
     return group;
 }
 
 json itemJson(const artwork::Item& item) {
-    json j{{"id", item.id}, {"layer", item.layer}, {"name", item.name}, {"place", item.place}};
-    if (item.group) j["group"] = item.group;
-    if (item.original != item.place) j["original"] = item.original;
+    json j{{"id", item.id.value}, {"layer", item.layer.value}, {"name", item.name}, {"place", written(item.place)}};
+    if (item.group) j["group"] = item.group.value;
+    if (item.original != item.place) j["original"] = written(item.original);
     if (item.locked) j["locked"] = true;
     if (item.hidden) j["hidden"] = true;
     if (item.underlay) j["underlay"] = true;
@@ -181,113 +271,147 @@ json itemJson(const artwork::Item& item) {
         const auto* leaf = artwork::pictureOf(item);
         j["picture"] = pictureName(*leaf);
         j["file"] = leaf->file;
-        j["size"] = leaf->size;
-        if (!leaf->clean.empty()) j["clean"] = leaf->clean, j["pxPerMm"] = artwork::ownPxPerMm(*leaf);
+        j["size"] = written(leaf->size);
+        if (!leaf->clean.empty()) j["clean"] = written(leaf->clean), j["pxPerMm"] = artwork::ownPxPerMm(*leaf);
     }
     return j;
 }
 
-Result<artwork::Leaf> leafFrom(const json& j, const PictureBytes& pictures,
-                               std::map<std::string, picture::Picture>& decodedOnce) {
-    if (j.contains("path")) {
-        auto piece = pieceFrom(j.at("path").get_ref<const std::string&>());
-        if (!piece) return piece.problem();
-        auto widths = j.value("widths", std::vector<double>{});
-        if (widths.size() != piece->outline.segments.size() + 1) widths.clear();
-        return artwork::leafOf(std::move(*piece), std::move(widths));
+/// Pictures that several items share are decoded, and cleaned up in the same way, once.
+class Pictures {
+public:
+    explicit Pictures(const PictureBytes& bytes) : bytes_(bytes) {}
+
+    artwork::Leaf leaf(json_members::Reading& io) {
+        std::string name, file;
+        Vec2 size;
+        std::vector<picture::CleanStep> clean;
+        double pxPerMm = 0;
+        io.need("picture", name).need("file", file).need("size", size)("clean", clean)("pxPerMm", pxPerMm);
+        if (!(size.x > 0 && size.y > 0 && size.x < 1e6 && size.y < 1e6)) throw Fault{"a picture has no size", {"size"}};
+        const auto bytes = bytes_.find(name);
+        if (bytes == bytes_.end()) throw Fault{fmt::format("the picture {} is missing from the job file", name), {}};
+        artwork::PictureLeaf leaf{file, bytes->second, decoded(name, *bytes->second), size};
+        if (!clean.empty()) { // done again: the file keeps the original and the steps
+            if (!(pxPerMm > 0 && pxPerMm < 1e5)) throw Fault{"a cleaned picture needs its pixels per mm", {"pxPerMm"}};
+            leaf.original = leaf.picture;
+            const auto& done = cleaned(name, leaf.original, clean, pxPerMm);
+            leaf.picture = done.picture;
+            leaf.low = done.low;
+            leaf.clean = std::move(clean);
+        }
+        return artwork::Leaf(std::make_shared<const artwork::PictureLeaf>(std::move(leaf)));
     }
-    const auto name = j.at("picture").get<std::string>();
-    const auto bytes = pictures.find(name);
-    if (bytes == pictures.end())
-        return Problem{.what = fmt::format("The picture {} is missing from the job file.", name),
-                       .where = {},
-                       .mend = "Take the file from a backup."};
-    if (!decodedOnce.contains(name)) {
-        auto picture = picture::decoded(*bytes->second);
-        if (!picture) return picture.problem();
-        decodedOnce[name] = std::move(*picture);
+
+private:
+    const picture::Picture& decoded(const std::string& name, const std::string& bytes) {
+        auto at = decoded_.find(name);
+        if (at == decoded_.end()) {
+            auto picture = picture::decoded(bytes);
+            if (!picture) throw Fault{picture.problem().text(), {name}};
+            at = decoded_.emplace(name, std::move(*picture)).first;
+        }
+        return at->second;
     }
-    const auto size = j.at("size").get<Vec2>();
-    if (!(size.x > 0 && size.y > 0 && isFinite(size)))
-        return Problem{.what = "A picture has no size.", .where = {}, .mend = {}};
-    artwork::PictureLeaf leaf{j.at("file").get<std::string>(), bytes->second, decodedOnce[name], size};
-    if (j.contains("clean")) { // done again: the file keeps the original and the steps
-        leaf.clean = j.at("clean").get<std::vector<picture::CleanStep>>();
-        leaf.original = leaf.picture;
-        const auto pxPerMm = j.at("pxPerMm").get<double>();
-        Progress progress;
-        auto cleaned = picture::cleaned(leaf.original, leaf.clean, pxPerMm, progress);
-        if (!cleaned) return cleaned.problem();
-        leaf.picture = std::move(cleaned->picture);
-        leaf.low = cleaned->low;
+    const picture::Cleaned& cleaned(const std::string& name, const picture::Picture& original,
+                                    const std::vector<picture::CleanStep>& steps, double pxPerMm) {
+        const std::string key = fmt::format("{} {} {}", name, pxPerMm, written(steps).dump());
+        auto at = cleaned_.find(key);
+        if (at == cleaned_.end()) {
+            Progress progress;
+            auto done = picture::cleaned(original, steps, pxPerMm, progress);
+            if (!done) throw Fault{done.problem().text(), {"clean"}};
+            at = cleaned_.emplace(key, std::move(*done)).first;
+        }
+        return at->second;
     }
-    return artwork::Leaf(std::make_shared<const artwork::PictureLeaf>(std::move(leaf)));
+    const PictureBytes& bytes_;
+    std::map<std::string, picture::Picture> decoded_;
+    std::map<std::string, picture::Cleaned> cleaned_;
+};
+
+artwork::Item itemFrom(const json& j, Pictures& pictures) {
+    artwork::Item item;
+    json_members::Reading io(j);
+    io.need("id", item.id).need("layer", item.layer)("group", item.group).need("name", item.name);
+    io.need("place", item.place);
+    item.original = item.place;
+    io("original", item.original)("locked", item.locked)("hidden", item.hidden)("underlay", item.underlay);
+    if (!(std::abs(item.place.determinant()) > 0)) throw Fault{"an item has no place", {"place"}};
+    if (const auto* path = io.member("path")) {
+        std::string text;
+        read(*path, text);
+        auto piece = pieceFrom(text);
+        std::vector<double> widths;
+        io("widths", widths);
+        if (widths.size() != piece.outline.segments.size() + 1) widths.clear();
+        item.leaf = artwork::leafOf(std::move(piece), std::move(widths));
+    } else {
+        item.leaf = pictures.leaf(io);
+    }
+    io.done();
+    return item;
 }
 
-Result<artwork::Artwork> artworkFrom(const json& j, const PictureBytes& pictures) {
-    artwork::Artwork art;
-    art.layers = j.at("layers").get<std::vector<artwork::Layer>>();
-    for (const auto& entry : j.at("groups")) {
-        auto group = groupFrom(entry);
-        if (!group) return group.problem();
-        art.groups.push_back(std::move(*group));
-    }
-    art.lastId = j.at("lastId").get<std::uint32_t>();
-    // Group parents must form a tree: a made-up loop would send every walk upwards round for ever.
+/// Group parents must form a forest: a made-up loop would send every walk upwards round for ever.
+void refuseRings(const artwork::Artwork& art) {
     std::map<artwork::GroupId, artwork::GroupId> parent;
     for (const auto& group : art.groups) parent[group.id] = group.parent;
+    std::set<artwork::GroupId> sound; // its way up ends
     for (const auto& group : art.groups) {
-        auto up = group.id;
-        for (std::size_t steps = 0; up; up = parent.contains(up) ? parent[up] : artwork::GroupId{})
-            if (++steps > art.groups.size())
-                return Problem{
-                    .what = "Groups hold each other in a ring.", .where = {}, .mend = "Take the file from a backup."};
+        std::vector<artwork::GroupId> way;
+        std::set<artwork::GroupId> onIt;
+        for (auto up = group.id; up && !sound.contains(up);
+             up = parent.contains(up) ? parent[up] : artwork::GroupId{}) {
+            if (!onIt.insert(up).second) throw Fault{"groups hold each other in a ring", {}};
+            way.push_back(up);
+        }
+        sound.insert(way.begin(), way.end());
     }
-    std::map<std::string, picture::Picture> decodedOnce;
-    for (const auto& entry : j.at("items")) {
-        artwork::Item item;
-        item.id = entry.at("id").get<artwork::ItemId>();
-        item.layer = entry.at("layer").get<artwork::LayerId>();
-        item.group = entry.value("group", artwork::GroupId{});
-        item.name = entry.at("name").get<std::string>();
-        item.place = entry.at("place").get<Transform>();
-        item.original = entry.value("original", item.place);
-        item.locked = entry.value("locked", false);
-        item.hidden = entry.value("hidden", false);
-        item.underlay = entry.value("underlay", false);
-        if (!(std::abs(item.place.determinant()) > 0))
-            return Problem{.what = fmt::format("“{}” has no place.", item.name), .where = {}, .mend = {}};
-        auto leaf = leafFrom(entry, pictures, decodedOnce);
-        if (!leaf) return leaf.problem().within(fmt::format("item “{}”", item.name));
-        item.leaf = std::move(*leaf);
-        art.items.push_back(std::move(item));
-    }
+}
+
+artwork::Artwork artworkFrom(const json& j, const PictureBytes& bytes) {
+    artwork::Artwork art;
+    Pictures pictures(bytes);
+    json_members::Reading io(j);
+    io.need("layers", art.layers).need("lastId", art.lastId);
+    const auto each = [&](const char* key, auto&& take) {
+        const auto* list = io.member(key);
+        if (!list || !list->is_array()) throw Fault{fmt::format("“{}” is missing", key), {}};
+        for (std::size_t i = 0; i < list->size(); ++i) try {
+                take((*list)[i]);
+            } catch (Fault& fault) {
+                fault.path.push_back(fmt::format("{} {}", key, json_members::placeOf((*list)[i], i)));
+                throw;
+            }
+    };
+    each("groups", [&](const json& entry) { art.groups.push_back(groupFrom(entry)); });
+    refuseRings(art);
+    each("items", [&](const json& entry) { art.items.push_back(itemFrom(entry, pictures)); });
+    io.done();
     return art;
 }
 
-/// Every number of a loaded job must be one that the edits would have let through.
+/// Every number of a loaded job must be one that the edits would have let through: they are asked.
 Result<void> checked(const Job& job) {
-    const auto bad = [](std::string what) {
-        return Problem{.what = std::move(what), .where = {}, .mend = "Take the file from a backup."};
+    const auto passes = [](const auto& edited) -> Result<void> {
+        if (edited) return {};
+        return edited.problem();
     };
-    for (const double size : {job.stock.width, job.stock.height, job.stock.thickness})
-        if (!(size > 0 && size < 10'000)) return bad("The stock has no sound size.");
-    if (!withTolerances(job, job.tolerances)) return bad("A tolerance is below 0.");
-    if (!(job.stock.spacer >= 0 && job.stock.spacer < 500)) return bad("The spacer has no sound thickness.");
-    if (!(job.plan.clearance > 0 && job.plan.clearance < 1000)) return bad("The clearance is not sound.");
+    if (auto fine = passes(withStock(job, job.stock)); !fine) return fine;
+    if (auto fine = passes(withTolerances(job, job.tolerances)); !fine) return fine;
+    if (auto fine = passes(withClearance(job, job.plan.clearance)); !fine) return fine;
+    if (auto fine = passes(withDialect(job, job.dialect)); !fine) return fine;
+    Job bare = job;
+    bare.clamps.clear();
+    for (const auto& clamp : job.clamps)
+        if (auto fine = passes(withClamp(bare, clamp)); !fine) return fine.problem().within("clamps");
     for (const auto& step : job.plan.steps)
-        for (const auto& field : plan::fields())
-            if (const double value = plan::valueOf(field, step);
-                uses(field, step.kind, job.machine.kind) && !(value >= field.low - 1e-9 && value <= field.high + 1e-9))
-                return bad(fmt::format("Step “{}”: {} is out of range.", step.name, field.label));
+        if (auto fine = plan::checked(step); !fine) return fine;
     for (const auto& tool : job.tools)
-        if (!(tool.diameter > 0 && tool.diameter < 1000))
-            return bad(fmt::format("Tool “{}” has no sound diameter.", tool.name));
-    for (const double value :
-         {job.machine.bedX, job.machine.bedY, job.machine.maxFeed, job.machine.maxFeedZ, job.machine.rapid,
-          job.machine.rapidZ, job.machine.acceleration, job.machine.accelerationZ, job.machine.junction})
-        if (!(value > 0 && value < 1e7)) return bad("The machine's limits are not sound.");
-    return {};
+        if (auto fine = shop::checked(tool); !fine) return fine;
+    if (auto fine = shop::checked(job.material); !fine) return fine;
+    return shop::checked(job.machine);
 }
 
 } // namespace
@@ -299,17 +423,17 @@ std::string jsonOf(const Job& job) {
     for (const auto& group : job.artwork->groups) groups.push_back(groupJson(group));
     const json all{{"ferrograph", schemaVersion},
                    {"name", job.name},
-                   {"units", job.units},
-                   {"tolerances", job.tolerances},
-                   {"stock", job.stock},
-                   {"clamps", job.clamps},
-                   {"machine", job.machine},
-                   {"material", job.material},
-                   {"tools", job.tools},
-                   {"plan", job.plan},
+                   {"units", written(job.units)},
+                   {"tolerances", written(job.tolerances)},
+                   {"stock", written(job.stock)},
+                   {"clamps", written(job.clamps)},
+                   {"machine", written(job.machine)},
+                   {"material", written(job.material)},
+                   {"tools", written(job.tools)},
+                   {"plan", written(job.plan)},
                    {"dialect", job.dialect},
                    {"artwork",
-                    {{"layers", job.artwork->layers},
+                    {{"layers", written(job.artwork->layers)},
                      {"groups", std::move(groups)},
                      {"lastId", job.artwork->lastId},
                      {"items", std::move(items)}}}};
@@ -317,34 +441,37 @@ std::string jsonOf(const Job& job) {
 }
 
 Result<Job> jobFromJson(std::string_view text, const PictureBytes& pictures) {
-    try {
-        const json all = json::parse(text);
-        const int version = all.at("ferrograph").get<int>();
-        if (version > schemaVersion)
-            return Problem{.what = fmt::format("The job was saved by a newer Ferrograph (schema {}).", version),
-                           .where = "job.json",
-                           .mend = "Open it with that version."};
-        Job job;
-        job.name = all.at("name").get<std::string>();
-        job.units = all.at("units").get<Units>();
-        job.tolerances = all.value("tolerances", artwork::Tolerances{});
-        job.stock = all.at("stock").get<Stock>();
-        job.clamps = all.at("clamps").get<std::vector<Clamp>>();
-        job.machine = all.at("machine").get<shop::Machine>();
-        job.material = all.at("material").get<shop::Material>();
-        job.tools = all.at("tools").get<std::vector<shop::Tool>>();
-        job.plan = all.at("plan").get<plan::Plan>();
-        job.dialect = all.at("dialect").get<std::string>();
-        auto art = artworkFrom(all.at("artwork"), pictures);
-        if (!art) return art.problem().within("job.json");
-        job.artwork = std::make_shared<const artwork::Artwork>(std::move(*art));
-        if (auto fine = checked(job); !fine) return fine.problem().within("job.json");
-        return job;
-    } catch (const json::exception& error) {
-        return Problem{.what = fmt::format("The job cannot be read ({}).", error.what()),
-                       .where = "job.json",
-                       .mend = "Take the file from a backup."};
-    }
+    auto job =
+        json_members::readJson<Result<Job>>(text, "Take the file from a backup.", [&](const json& all) -> Result<Job> {
+            json_members::Reading io(all);
+            int version = 0;
+            io.need("ferrograph", version);
+            if (version > schemaVersion)
+                return Problem{
+                    .what = fmt::format("The job was saved by a newer Ferrograph (schema {}, this one knows {}).",
+                                        version, schemaVersion),
+                    .where = {},
+                    .mend = "Open it with that version."};
+            Job read;
+            io.need("name", read.name)
+                .need("units", read.units)("tolerances", read.tolerances)
+                .need("stock", read.stock);
+            io("clamps", read.clamps).need("machine", read.machine).need("material", read.material);
+            io.need("tools", read.tools).need("plan", read.plan)("dialect", read.dialect);
+            const auto* artwork = io.member("artwork");
+            if (!artwork) throw Fault{"“artwork” is missing", {}};
+            try {
+                read.artwork = std::make_shared<const artwork::Artwork>(artworkFrom(*artwork, pictures));
+            } catch (Fault& fault) {
+                fault.path.emplace_back("artwork");
+                throw;
+            }
+            io.done();
+            if (auto fine = checked(read); !fine) return fine.problem();
+            return read;
+        });
+    if (!job) return job.problem().within("job.json");
+    return job;
 }
 
 } // namespace job

@@ -1,10 +1,10 @@
 #include "link/resume.h"
 
-#include <charconv>
-
 namespace ferro::link {
 
 namespace {
+
+using Modes = program::Interpreter::Modes;
 
 std::vector<std::string_view> linesOf(std::string_view text) {
     std::vector<std::string_view> lines;
@@ -18,96 +18,155 @@ std::vector<std::string_view> linesOf(std::string_view text) {
     return lines;
 }
 
-} // namespace
+/// The machine before a line.
+struct Before {
+    long line = 0;
+    Modes modes;
+    toolpath::Vec3 at;
+};
 
-Result<Resumption> resumed(std::string_view text, long doneLine, const program::Dialect& dialect,
-                           const program::ReadOptions& options, double plunge) {
-    const auto lines = linesOf(text);
-    program::Interpreter reader(options.interpreter);
-    reader.setPosition({0, 0, options.startHeight - options.frame.z});
-    // The state before each line that moves; the one to start with is the last of them that was done.
-    struct Before {
-        long line = 0;
-        program::Interpreter::Modes modes;
-        toolpath::Vec3 at;
-    };
-    std::optional<Before> begin;
-    bool anyLeft = false;
+/// Where to begin again: with the last finished move when that was a cut, so that nothing stays uncut; else behind it.
+struct Restart {
+    Before before;
+    bool asksForTool = false; ///< the rest asks for a tool by itself before it cuts
+};
+
+Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run& run, long doneLine) {
+    program::Interpreter reader({run.beam, run.beamScale});
+    reader.setPosition({0, 0, run.travel - run.zeroZ});
+    std::optional<Before> lastCut; // before the last finished move, when it was a cut
+    std::optional<Before> behind;  // before the first line that is not done
+    Restart out;
+    bool left = false, settled = false;
     for (long i = 1; i <= static_cast<long>(lines.size()); ++i) {
         const Before before{i, reader.modes(), reader.position()};
+        if (i == doneLine + 1) behind = before;
         auto line = reader.read(lines[static_cast<std::size_t>(i - 1)]);
         if (!line) return line.problem().within(fmt::format("line {}", i));
-        const bool cuts = std::any_of(line->moves.begin(), line->moves.end(),
-                                      [](const auto& m) { return m.kind != toolpath::Move::Kind::rapid; });
-        if (line->moves.empty()) continue;
-        if (i > doneLine) anyLeft = true;
-        if (i <= doneLine || !begin) begin = before;
-        if (i > doneLine && cuts) break;
-    }
-    if (!anyLeft || !begin)
-        return Problem{.what = "The program was finished; nothing is left to resume.", .where = {}, .mend = {}};
-    // Start over from the beginning when nothing but the way in was done.
-    auto number = [&](double mmValue, int decimals) {
-        std::string out;
-        program::appendNumber(out, mmValue / (begin->modes.inch ? mmPerInch : 1), decimals);
-        return out;
-    };
-    Resumption out{.text = {}, .fromLine = begin->line, .entry = begin->at};
-    const auto put = [&](const std::string& line) { out.text += line + "\n"; };
-    const double travel = options.startHeight - options.frame.z;
-    put(begin->modes.inch ? "G20" : "G21");
-    put("G90");
-    put("G17");
-    if (!dialect.beam) put("G0 Z" + number(travel, dialect.decimals));
-    if (begin->modes.tool > 0 && !dialect.beam) put(fmt::format("T{} M6", begin->modes.tool));
-    if (begin->modes.spindle != 5) {
-        put(fmt::format("M{} S{}", begin->modes.spindle, dialect.beam ? 0 : static_cast<long>(begin->modes.speed)));
-        if (!dialect.beam) put("G4 P2");
-    }
-    put(fmt::format("G0 X{} Y{}", number(begin->at.x, dialect.decimals), number(begin->at.y, dialect.decimals)));
-    if (!dialect.beam && begin->at.z < travel)
-        put(fmt::format("G1 Z{} F{}", number(begin->at.z, dialect.decimals), number(plunge, 1)));
-    // The rest is taken word by word from the program; its first line must not lean on modes that are gone.
-    if (begin->modes.plane != 17) put(fmt::format("G{}", begin->modes.plane));
-    if (!begin->modes.absolute) put("G91");
-    std::string first(lines[static_cast<std::size_t>(begin->line - 1)]);
-    const auto has = [&](char letter) {
-        bool remark = false;
-        for (const char c : first) {
-            if (c == '(')
-                remark = true;
-            else if (c == ')')
-                remark = false;
-            else if (c == ';')
-                break;
-            else if (!remark && std::toupper(static_cast<unsigned char>(c)) == letter)
-                return true;
+        const auto isCut = [](const auto& m) { return m.kind != toolpath::Move::Kind::rapid; };
+        const bool cuts = std::any_of(line->moves.begin(), line->moves.end(), isCut);
+        if (i <= doneLine) {
+            if (!line->moves.empty()) lastCut = cuts ? std::optional(before) : std::nullopt;
+            continue;
         }
-        return false;
-    };
-    if (begin->modes.feed > 0 && !has('F')) first = fmt::format("F{} {}", number(begin->modes.feed, 3), first);
-    if (dialect.beam && !has('S')) first = fmt::format("S{} {}", static_cast<long>(begin->modes.speed), first);
-    bool motionWord = false;
-    for (std::size_t i = 0; i + 1 < first.size(); ++i)
-        if (std::toupper(static_cast<unsigned char>(first[i])) == 'G' && first[i + 1] >= '0' && first[i + 1] <= '3' &&
-            (i + 2 >= first.size() || !std::isdigit(static_cast<unsigned char>(first[i + 2]))))
-            motionWord = true;
-    if (!motionWord && begin->modes.motion < 73) first = fmt::format("G{} {}", begin->modes.motion, first);
-    put(first);
-    for (std::size_t i = static_cast<std::size_t>(begin->line); i < lines.size(); ++i) put(std::string(lines[i]));
+        left = left || !line->moves.empty();
+        for (const auto& event : line->events)
+            if (event.kind == program::Event::Kind::toolChange && !settled) out.asksForTool = true;
+        settled = settled || cuts;
+    }
+    if (!left || !behind)
+        return Problem{.what = "The run was finished; nothing is left to resume.", .where = {}, .mend = {}};
+    out.before = lastCut ? *lastCut : *behind;
+    // Beginning with a move before the change: its tool is asked for first, and the change itself comes again.
+    if (lastCut) out.asksForTool = false;
     return out;
 }
 
-long doneLineOf(std::string_view log) {
-    long done = 0;
-    for (const auto line : linesOf(log)) {
-        const auto at = line.rfind("done ");
-        if (at == std::string_view::npos) continue;
-        long number = 0;
-        const auto [stop, error] = std::from_chars(line.data() + at + 5, line.data() + line.size(), number);
-        if (error == std::errc{} && number > done) done = number;
+/// The words of a line outside its remarks.
+class Words {
+public:
+    explicit Words(std::string_view line) {
+        bool remark = false;
+        for (const char c : line) {
+            if (c == '(') remark = true;
+            if (c == ';' && !remark) break;
+            if (!remark && !std::isspace(static_cast<unsigned char>(c)))
+                code_ += static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+            if (c == ')') remark = false;
+        }
     }
-    return done;
+    [[nodiscard]] bool has(char letter) const { return code_.find(letter) != std::string::npos; }
+    /// G0 to G3, or a drilling cycle.
+    [[nodiscard]] bool hasMotion() const {
+        for (std::size_t i = 0; i + 1 < code_.size(); ++i) {
+            if (code_[i] != 'G') continue;
+            const double value = std::strtod(code_.c_str() + i + 1, nullptr);
+            if (value == 0 || value == 1 || value == 2 || value == 3 || value == 73 || (value >= 80 && value <= 83))
+                return true;
+        }
+        return false;
+    }
+
+private:
+    std::string code_;
+};
+
+class Head {
+public:
+    Head(const Run& run, const Modes& modes) : run_(run), modes_(modes) {}
+
+    void put(std::string line) {
+        text += line + "\n";
+        ++lines;
+    }
+    [[nodiscard]] std::string number(double mmValue, int decimals) const {
+        std::string out;
+        program::appendNumber(out, mmValue / (modes_.inch ? mmPerInch : 1), decimals);
+        return out;
+    }
+    [[nodiscard]] std::string place(double mmValue) const { return number(mmValue, run_.decimals); }
+
+    std::string text;
+    long lines = 0;
+
+private:
+    const Run& run_;
+    const Modes& modes_;
+};
+
+} // namespace
+
+Result<Resumption> resumed(const Run& run, long doneLine) {
+    const auto lines = linesOf(run.program);
+    auto restart = restartOf(lines, run, doneLine);
+    if (!restart) return restart.problem();
+    const auto& [line, modes, at] = restart->before;
+    const double travel = run.travel - run.zeroZ;
+    Resumption out{.text = {}, .fromLine = line, .entry = at};
+
+    Head head(run, modes);
+    head.put(modes.inch ? "G20" : "G21");
+    head.put(fmt::format("G90 G17 G94 G{}", modes.offset));
+    if (!run.beam) head.put("G0 Z" + head.place(travel));
+    if (!run.beam && modes.tool > 0 && !restart->asksForTool) {
+        out.tool = modes.tool;
+        head.put(fmt::format("T{} M6", modes.tool));
+    }
+    if (modes.mist) head.put("M7");
+    if (modes.flood) head.put("M8");
+    if (modes.spindle != 5 && !restart->asksForTool) {
+        head.put(fmt::format("M{} S{}", modes.spindle, run.beam ? 0 : std::lround(modes.speed)));
+        if (!run.beam) head.put(fmt::format("G4 P{:g}", run.spinUp));
+    }
+    head.put(fmt::format("G0 X{} Y{}", head.place(at.x), head.place(at.y)));
+    const auto* step = run.stepOf(line);
+    if (!run.beam && at.z < travel - 1e-9)
+        head.put(fmt::format("G1 Z{} F{}", head.place(at.z), head.number(step ? step->plunge : 100, 3)));
+    // The rest is taken word by word from the program; its first line must not lean on modes that are gone.
+    if (modes.plane != 17) head.put(fmt::format("G{}", modes.plane));
+    if (modes.absoluteCentres) head.put("G90.1");
+    if (!modes.absolute) head.put("G91");
+    std::string first(lines[static_cast<std::size_t>(line - 1)]);
+    const Words words(first);
+    if (modes.feed > 0 && !words.has('F')) first = fmt::format("F{} {}", head.number(modes.feed, 3), first);
+    if (run.beam && !words.has('S')) first = fmt::format("S{} {}", std::lround(modes.speed), first);
+    const bool moves = words.has('X') || words.has('Y') || words.has('Z');
+    if (!words.hasMotion() && modes.motion < 73) {
+        first = fmt::format("G{} {}", modes.motion, first);
+    } else if (!words.hasMotion() && moves && modes.motion != 80) {
+        // A drilling cycle goes on: its own numbers are said anew.
+        std::string cycle = fmt::format("G{} G{}", modes.returnToInitial ? 98 : 99, modes.motion);
+        if (!words.has('Z')) cycle += " Z" + head.place(modes.cycle.z);
+        if (!words.has('R')) cycle += " R" + head.place(modes.cycle.r);
+        if (!words.has('Q') && modes.cycle.q > 0) cycle += " Q" + head.place(modes.cycle.q);
+        first = cycle + " " + first;
+    }
+    out.head = head.lines;
+    out.text = std::move(head.text);
+    out.text += first + "\n";
+    for (std::size_t i = static_cast<std::size_t>(line); i < lines.size(); ++i)
+        out.text += std::string(lines[i]) + "\n";
+    return out;
 }
 
 } // namespace ferro::link

@@ -1,21 +1,20 @@
 #pragma once
 
-#include "program/for_job.h"
+#include "link/run.h"
 
 namespace ferro::link {
 
-/// The rest of a program from where it was broken off, made safe to start: retract, spindle or beam as it was, over to
-/// where the last finished move began, down at plunge feed, and on with that move. `doneLine` is the last line known to
-/// be carried out (from the log). A problem when nothing is left to do.
+/// The rest of a run from where it was broken off, made safe to start: retract, the machine's state as it was at that
+/// line (units, plane, offset, tool, spindle or beam, air, feed), over to where the last finished move began, down at
+/// that step's plunge feed, and on with that move. A problem when nothing is left to do.
 struct Resumption {
     std::string text;
-    long fromLine = 0;    ///< the first line of the old program that is run again
+    long fromLine = 0;    ///< the first line of the run's program that is run again
+    long head = 0;        ///< lines of `text` before it
     toolpath::Vec3 entry; ///< program coordinates, mm
+    int tool = 0;         ///< that has to be in the spindle; 0: none
 };
-[[nodiscard]] Result<Resumption> resumed(std::string_view program, long doneLine, const program::Dialect& dialect,
-                                         const program::ReadOptions& options, double plunge);
-
-/// The last line done according to a run log, 0 when none.
-[[nodiscard]] long doneLineOf(std::string_view log);
+/// `doneLine` is the last line known to be carried out (from the log).
+[[nodiscard]] Result<Resumption> resumed(const Run& run, long doneLine);
 
 } // namespace ferro::link

@@ -35,32 +35,56 @@ void Streamer::askForStatus() {
     write(std::string_view(&askStatus, 1));
 }
 
-Result<void> Streamer::send(std::string_view block) {
+Result<void> Streamer::queue(std::vector<std::string> blocks) {
     if (!port_) return Problem{.what = "No machine is connected.", .where = {}, .mend = "Connect first."};
     if (active()) return Problem{.what = "A program is running.", .where = {}, .mend = "Stop it first."};
-    looseAnswer_.reset();
-    const std::string line = framedLoose(++loose_, block);
-    const auto begun = Clock::now();
-    for (auto sent = begun - options_.patience; !looseAnswer_;) {
-        const auto now = Clock::now();
-        if (now - begun > 60s)
-            return Problem{.what = "The machine does not answer.",
-                           .where = {},
-                           .mend = "Check that it is on and not in an alarm."};
-        // Sent again it is not done again: the machine knows it by its number.
-        if (now - sent >= options_.patience) {
-            if (!write(line)) break;
-            sent = now;
-        }
-        work(20);
-        if (!port_) break;
-    }
-    if (looseAnswer_) return *looseAnswer_;
-    return Problem{.what = "The link to the machine is gone.", .where = {}, .mend = "Connect again."};
+    looseProblem_.reset();
+    for (auto& block : blocks) loose_.push_back(std::move(block));
+    sendLoose();
+    return {};
 }
 
-Result<void> Streamer::start(std::string_view program) {
+void Streamer::sendLoose() {
+    if (loose_.empty() || !port_) return;
+    const auto now = Clock::now();
+    if (!looseSent_) {
+        ++looseNumber_;
+        looseSent_ = true;
+        looseBegun_ = now;
+        looseTried_ = now - options_.patience;
+    }
+    if (now - looseBegun_ > options_.silence * options_.patience)
+        return dropLoose(
+            {.what = "The machine does not answer.", .where = {}, .mend = "Check that it is on and not in an alarm."});
+    // Sent again it is not done again: the machine knows it by its number.
+    if (now - looseTried_ < options_.patience) return;
+    looseTried_ = now;
+    write(framedLoose(looseNumber_, loose_.front()));
+}
+
+void Streamer::dropLoose(Problem problem) {
+    loose_.clear();
+    looseSent_ = false;
+    looseProblem_ = std::move(problem);
+}
+
+Result<void> Streamer::send(std::string_view block, const std::function<bool()>& wantsStop) {
+    if (auto fine = queue({std::string(block)}); !fine) return fine;
+    while (sending() && port_) {
+        if (wantsStop && wantsStop()) stop();
+        work(20);
+    }
+    if (looseProblem_) return *looseProblem_;
+    if (!port_) return Problem{.what = "The link to the machine is gone.", .where = {}, .mend = "Connect again."};
+    return {};
+}
+
+Result<void> Streamer::start(std::string_view program, Numbering numbering) {
     if (!port_) return Problem{.what = "No machine is connected.", .where = {}, .mend = "Connect first."};
+    if (sending())
+        return Problem{.what = "The machine is still at something else.", .where = {}, .mend = "Wait for it."};
+    numbering_ = numbering;
+    stopping_ = false;
     lines_.clear();
     while (!program.empty()) {
         const auto end = std::min(program.find('\n'), program.size());
@@ -113,6 +137,9 @@ void Streamer::work(int milliseconds) {
         }
         note("reconnected");
     }
+    insistOnStop();
+    sendLoose();
+    if (!port_) return;
     auto bytes = port_->read(milliseconds);
     if (!bytes) return lost();
     if (!bytes->empty()) lastHeard_ = Clock::now();
@@ -152,7 +179,8 @@ void Streamer::answer(const std::string& checkedLine) {
     if (const auto status = statusFrom(line)) {
         const long before = status_.done;
         status_ = *status;
-        if (status_.done > before && acknowledged_ > 0) note(fmt::format("done {}", done()));
+        if (status_.state == MachineState::reset || status_.state == MachineState::alarm) stopping_ = false;
+        if (status_.done > before && acknowledged_ > 0) note(fmt::format("done {}", programLine()));
         return settle();
     }
     const bool fine = line.starts_with("ok ");
@@ -174,13 +202,23 @@ void Streamer::answer(const std::string& checkedLine) {
 }
 
 void Streamer::answerLoose(long number, bool fine, std::string_view reason) {
-    if (number != loose_ || reason == "busy") return; // an old one; or it will be sent again
-    if (fine)
-        looseAnswer_ = Result<void>();
-    else
-        looseAnswer_ = Result<void>(Problem{.what = fmt::format("The machine refuses: {}.", reason),
-                                            .where = {},
-                                            .mend = "Check position, limits and alarms."});
+    if (!looseSent_ || number != looseNumber_) return;             // an old one
+    if (reason == "busy") return void(looseBegun_ = Clock::now()); // it lives; it will be sent again
+    if (!fine)
+        return dropLoose({.what = fmt::format("The machine refuses: {}.", reason.substr(0, 200)),
+                          .where = {},
+                          .mend = "Check position, limits and alarms."});
+    loose_.pop_front();
+    looseSent_ = false;
+    sendLoose();
+}
+
+void Streamer::insistOnStop() {
+    const auto now = Clock::now();
+    if (!stopping_ || now - stopTried_ < options_.patience) return;
+    stopTried_ = now;
+    write(std::string_view(&doReset, 1));
+    askForStatus();
 }
 
 void Streamer::refused(long number, std::string_view reason) {
@@ -208,13 +246,15 @@ void Streamer::acknowledge(long number) {
 }
 
 void Streamer::settle() {
-    if (!active()) return;
     using enum MachineState;
+    if (sending() && looseSent_ && status_.state == alarm && loose_.front().find("G28") == std::string::npos)
+        dropLoose({.what = "The machine is in an alarm.", .where = {}, .mend = "Home it first."});
+    if (!active()) return;
     const bool begun = acknowledged_ >= 0; // before that the machine speaks of another stream
     if (status_.state == alarm || (status_.state == reset && begun))
         return fail({.what = status_.state == reset ? "The machine was reset in the middle of the program."
                                                     : "The machine is in an alarm.",
-                     .where = fmt::format("after line {}", done()),
+                     .where = fmt::format("after line {}", programLine()),
                      .mend = "Clear it, home if needed, then resume from the last line done."},
                     State::stopped);
     if (begun) {
@@ -239,6 +279,7 @@ void Streamer::settle() {
 void Streamer::lost() {
     port_.reset();
     incoming_.clear();
+    if (sending()) dropLoose({.what = "The link to the machine is gone.", .where = {}, .mend = "Connect again."});
     if (active()) note("link lost");
     // Unanswered lines may or may not have arrived; after the reconnect the machine's status tells.
     rewind_ = true;
@@ -261,11 +302,15 @@ void Streamer::resume() {
     askForStatus();
 }
 void Streamer::stop() {
+    stopping_ = true;
+    stopTried_ = Clock::now();
     write(std::string_view(&doReset, 1));
     askForStatus();
-    if (state_ == State::running || state_ == State::holding || state_ == State::asking)
+    if (sending())
+        dropLoose({.what = "Stopped by hand.", .where = {}, .mend = "Check where the machine stands, then go on."});
+    if (active())
         fail({.what = "Stopped by hand.",
-              .where = fmt::format("after line {}", done()),
+              .where = fmt::format("after line {}", programLine()),
               .mend = "Resume from the last line done, or start anew."},
              State::stopped);
 }

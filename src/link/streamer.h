@@ -33,16 +33,32 @@ public:
     [[nodiscard]] Result<void> connect();
     [[nodiscard]] bool connected() const { return port_ != nullptr; }
 
-    /// Sends one block outside a stream (home, jog, zero) and waits for its answer.
-    [[nodiscard]] Result<void> send(std::string_view block);
+    /// Blocks outside a stream (home, jog, zero), to be sent one after the other as each is answered, while `work` is
+    /// called. What was queued before and is not sent yet stays before them.
+    [[nodiscard]] Result<void> queue(std::vector<std::string> blocks);
+    /// Whether blocks outside a stream wait for their answer.
+    [[nodiscard]] bool sending() const { return !loose_.empty(); }
+    /// Why the last of them failed; those behind it are dropped.
+    [[nodiscard]] const std::optional<Problem>& looseProblem() const { return looseProblem_; }
+    /// Queues one block and works until it is answered, for whoever has nothing else to do. `wantsStop` is asked now
+    /// and then; the machine is reset when it says so.
+    [[nodiscard]] Result<void> send(std::string_view block, const std::function<bool()>& wantsStop = {});
+    /// How lines of what is streamed are counted for the person and the log: of a resumed run as in its own program.
+    struct Numbering {
+        long head = 0;  ///< lines before the first of the program
+        long first = 1; ///< that line's own number
+        [[nodiscard]] long of(long line) const { return line <= head ? first - 1 : first + line - head - 1; }
+    };
     /// Begins a program. Lines without code are kept, so that numbers are the program's own.
-    [[nodiscard]] Result<void> start(std::string_view program);
+    [[nodiscard]] Result<void> start(std::string_view program, Numbering numbering = {0, 1});
     /// Does what is to be done now and waits for answers at most `milliseconds`. Call until `state()` says it is over.
     void work(int milliseconds);
 
     void hold();
     void resume(); ///< after a hold, a pause or a tool change
-    void stop();   ///< resets the machine: it halts and forgets its queue
+    /// Resets the machine: it halts and forgets its queue, whatever it does, program or blocks outside one. Sent again
+    /// until the machine shows that it has.
+    void stop();
     void askForStatus();
 
     [[nodiscard]] State state() const { return state_; }
@@ -50,6 +66,9 @@ public:
     [[nodiscard]] long lines() const { return static_cast<long>(lines_.size()); }
     [[nodiscard]] long acknowledged() const { return acknowledged_; }
     [[nodiscard]] long done() const { return std::min(status_.done, acknowledged_); }
+    /// The last line done and the number of lines, counted as `Numbering` says.
+    [[nodiscard]] long programLine() const { return done() < 1 ? numbering_.of(0) : numbering_.of(done()); }
+    [[nodiscard]] long programLines() const { return numbering_.of(lines()); }
     /// Why it failed or stopped.
     [[nodiscard]] const std::optional<Problem>& problem() const { return problem_; }
     /// What the machine asks the person for while `asking`: "tool 3", "pause".
@@ -63,6 +82,9 @@ private:
     void take(std::string_view bytes);
     void answer(const std::string& checkedLine);
     void answerLoose(long number, bool fine, std::string_view reason);
+    void sendLoose();
+    void dropLoose(Problem problem);
+    void insistOnStop();
     void refused(long number, std::string_view reason);
     void lost();
     void fail(Problem problem, State state = State::failed);
@@ -91,9 +113,15 @@ private:
     std::string question_;
     Clock::time_point lastHeard_{}, lastProgress_{}, lastAsk_{};
     int tries_ = 0;
-    long loose_ = std::random_device{}() % 1'000'000; // number of the last block outside a stream; starts anywhere, so
-                                                      // that the machine does not take it for a former link's
-    std::optional<Result<void>> looseAnswer_;
+    Numbering numbering_;
+    std::deque<std::string> loose_; // blocks outside a stream; the first is on its way
+    bool looseSent_ = false;
+    long looseNumber_ = std::random_device{}() % 1'000'000; // of the first; starts anywhere, so that the machine does
+                                                            // not take it for a former link's
+    std::optional<Problem> looseProblem_;
+    Clock::time_point looseBegun_{}, looseTried_{};
+    bool stopping_ = false; // a reset was sent and the machine has not shown it yet
+    Clock::time_point stopTried_{};
     std::function<void(const std::string&)> log_;
 };
 

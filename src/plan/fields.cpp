@@ -6,78 +6,53 @@ namespace ferro::plan {
 
 namespace {
 
-constexpr unsigned outline = 1, drill = 2, scribe = 4, all = 7;
-using enum Measure;
-
-constexpr std::array<Field, 16> table = {{
-    {"startDepth", "Start depth", length, 0, 500, all, true, false, false,
-     [](Step& s) -> double& { return s.startDepth; }},
-    {"depth", "Depth", length, 0.01, 500, all, true, false, false, [](Step& s) -> double& { return s.depth; }},
-    {"extra", "Extra below", length, 0, 20, outline | drill, true, false, false,
-     [](Step& s) -> double& { return s.extra; }},
-    {"depthPerPass", "Depth per pass", length, 0.01, 100, outline | scribe, true, false, true,
-     [](Step& s) -> double& { return s.depthPerPass; }},
-    {"peck", "Peck", length, 0, 100, drill, true, false, false, [](Step& s) -> double& { return s.peck; }},
-    {"power", "Power", percent, 0, 100, outline | scribe, false, true, true,
-     [](Step& s) -> double& { return s.power; }},
-    {"feed", "Feed", feed, 1, 100000, outline | scribe, true, true, true, [](Step& s) -> double& { return s.feed; }},
-    {"plunge", "Plunge", feed, 1, 100000, all, true, false, true, [](Step& s) -> double& { return s.plunge; }},
-    {"spindle", "Spindle", turns, 0, 100000, all, true, false, true, [](Step& s) -> double& { return s.spindle; }},
-    {"passes", "Passes", count, 1, 50, outline | scribe, false, true, true,
-     [](Step& s) -> double& { return s.passes; }},
-    {"rampAngle", "Ramp angle", angle, 0.5, 45, outline | scribe, true, false, false,
-     [](Step& s) -> double& { return s.rampAngle; }},
-    {"lead", "Lead radius", length, 0, 50, outline, true, true, false, [](Step& s) -> double& { return s.lead; }},
-    {"allowance", "Allowance", length, -5, 5, outline, true, true, false,
-     [](Step& s) -> double& { return s.allowance; }},
-    {"tabWidth", "Tab width", length, 0.1, 100, outline, true, true, false,
-     [](Step& s) -> double& { return s.tabWidth; }},
-    {"tabHeight", "Tab height", length, 0.1, 100, outline, true, false, false,
-     [](Step& s) -> double& { return s.tabHeight; }},
-    {"tabSpacing", "Tab spacing", length, 5, 5000, outline, true, true, false,
-     [](Step& s) -> double& { return s.tabSpacing; }},
-}};
-
-constexpr std::array<std::string_view, 4> sideWords = {"auto", "outside", "inside", "on line"};
-constexpr std::array<std::string_view, 2> throughWords = {"to depth", "through"};
-constexpr std::array<std::string_view, 2> directionWords = {"climb", "conventional"};
-constexpr std::array<std::string_view, 2> entryWords = {"ramp", "plunge"};
-constexpr std::array<std::string_view, 2> holdWords = {"none", "tabs"};
-constexpr std::array<std::string_view, 4> roleWords = {"any", "openings", "outer edges", "open lines"};
 constexpr std::array<std::string_view, 2> enabledWords = {"off", "on"};
+constexpr std::array<std::string_view, 4> roleWords = {"any", "openings", "outer edges", "open lines"};
+constexpr std::array<std::string_view, 2> stopWords = {"no", "yes"};
 
-constexpr std::array<Choice, 7> choiceTable = {{
-    {"enabled", "In the program", enabledWords, all, true, true,
-     [](const Step& s) { return static_cast<int>(s.enabled); }, [](Step& s, int v) { s.enabled = v != 0; }},
-    {"role", "Takes", roleWords, outline | scribe, true, true,
-     [](const Step& s) { return static_cast<int>(s.rule.role); },
-     [](Step& s, int v) { s.rule.role = static_cast<Role>(v); }},
-    {"side", "Side", sideWords, outline, true, true, [](const Step& s) { return static_cast<int>(s.side); },
-     [](Step& s, int v) { s.side = static_cast<Side>(v); }},
-    {"through", "Goes", throughWords, outline | drill, true, false,
-     [](const Step& s) { return static_cast<int>(s.through); }, [](Step& s, int v) { s.through = v != 0; }},
-    {"direction", "Direction", directionWords, outline, true, false,
-     [](const Step& s) { return static_cast<int>(s.direction); },
-     [](Step& s, int v) { s.direction = static_cast<Direction>(v); }},
-    {"entry", "Entry", entryWords, outline | scribe, true, false,
-     [](const Step& s) { return static_cast<int>(s.entry); }, [](Step& s, int v) { s.entry = static_cast<Entry>(v); }},
-    {"hold", "Hold by", holdWords, outline, true, true, [](const Step& s) { return static_cast<int>(s.hold); },
-     [](Step& s, int v) { s.hold = static_cast<Hold>(v); }},
-}};
+constexpr Choice enabledChoice = {"enabled",
+                                  "In the program",
+                                  enabledWords,
+                                  Place::entry,
+                                  shop::everyProcess,
+                                  [](const Step& s) { return static_cast<int>(s.enabled); },
+                                  [](Step& s, int v) { s.enabled = v != 0; }};
+constexpr Choice stopChoice = {"stop",
+                               "Stop before",
+                               stopWords,
+                               Place::entry,
+                               shop::everyProcess,
+                               [](const Step& s) { return static_cast<int>(s.stopBefore); },
+                               [](Step& s, int v) { s.stopBefore = v != 0; }};
+constexpr Choice roleChoice = {"role",
+                               "Takes",
+                               roleWords,
+                               Place::takes,
+                               shop::everyProcess,
+                               [](const Step& s) { return static_cast<int>(s.rule.role); },
+                               [](Step& s, int v) { s.rule.role = static_cast<Role>(v); }};
 
 } // namespace
 
-std::span<const Field> fields() { return table; }
+std::vector<const Choice*> choicesOf(const Kind& kind) {
+    std::vector<const Choice*> all;
+    for (const auto& choice : kind.choices) all.push_back(&choice);
+    if (kind.takesByRole) all.push_back(&roleChoice);
+    all.push_back(&enabledChoice);
+    all.push_back(&stopChoice);
+    return all;
+}
 
-const Field* fieldNamed(std::string_view name) {
-    for (const auto& field : fields())
+const Field* fieldNamed(const Kind& kind, std::string_view name) {
+    for (const auto& field : kind.fields)
         if (field.name == name) return &field;
     return nullptr;
 }
 
-bool uses(const Field& field, StepKind kind, shop::MachineKind machine) {
-    return (field.kinds & 1u << static_cast<unsigned>(kind)) &&
-           (machine == shop::MachineKind::laser ? field.laser : field.mill);
+const Choice* choiceNamed(const Kind& kind, std::string_view name) {
+    for (const auto* choice : choicesOf(kind))
+        if (choice->name == name) return choice;
+    return nullptr;
 }
 
 double valueOf(const Field& field, const Step& step) {
@@ -85,12 +60,8 @@ double valueOf(const Field& field, const Step& step) {
     return field.number(copy);
 }
 
-double bookValue(const Field& field, const Step& step, const shop::Tool& tool, const shop::Material& material,
-                 const shop::Machine& machine, double thickness) {
-    const auto work = step.kind == StepKind::drill    ? shop::Work::drill
-                      : step.kind == StepKind::scribe ? shop::Work::scribe
-                                                      : shop::Work::cut;
-    const auto start = shop::startFor(tool, material, machine, work, thickness);
+double bookValue(const Field& field, const Step& step, const Beginning& from) {
+    const auto start = shop::startFor(from.tool, from.material, from.machine, kindOf(step).work, from.thickness);
     if (field.name == "feed") return start.feed;
     if (field.name == "plunge") return start.plunge;
     if (field.name == "spindle") return start.spindle;
@@ -100,12 +71,10 @@ double bookValue(const Field& field, const Step& step, const shop::Tool& tool, c
     return valueOf(field, step);
 }
 
-std::span<const Choice> choices() { return choiceTable; }
-
-const Choice* choiceNamed(std::string_view name) {
-    for (const auto& choice : choiceTable)
-        if (choice.name == name) return &choice;
-    return nullptr;
+std::string exactly(const Field& field, double value) {
+    // The bare number in the job's units would round; a suffix keeps every digit.
+    return field.measure == Measure::length || field.measure == Measure::feed ? fmt::format("{} mm", value)
+                                                                              : fmt::format("{}", value);
 }
 
 namespace {
@@ -144,32 +113,49 @@ Result<Step> withChoice(Step step, const Choice& choice, std::string_view word) 
                    .mend = fmt::format("Use one of {}.", words)};
 }
 
+void markTyped(Step& step, std::string_view name) {
+    if (std::find(step.typed.begin(), step.typed.end(), name) == step.typed.end()) step.typed.emplace_back(name);
+    std::sort(step.typed.begin(), step.typed.end());
+}
+
+/// Settings that all kinds have and that are neither numbers of a kind nor choices.
+Result<bool> setInHead(Step& step, std::string_view name, std::string_view text, Units units) {
+    if (name == "name") {
+        if (text.empty()) return Problem{.what = "A step needs a name.", .where = {}, .mend = {}};
+        step.name = text;
+    } else if (name == "tool") {
+        step.tool = text;
+    } else if (name == "note") {
+        step.note = text;
+    } else if (name == "layers") {
+        step.rule.layers = splitNames(text);
+    } else if (name == "above" || name == "below") {
+        auto size = parseQuantity(text, Measure::length, units);
+        if (!size) return size.problem();
+        if (!(*size >= 0))
+            return Problem{.what = "A size limit cannot be below 0.", .where = {}, .mend = "Give 0 for no limit."};
+        (name == "above" ? step.rule.above : step.rule.below) = *size;
+    } else {
+        return false;
+    }
+    return true;
+}
+
 } // namespace
 
 Result<Step> withSetting(const Step& step, std::string_view name, std::string_view text, Units units) {
     Step out = step;
-    if (name == "name") {
-        if (text.empty()) return Problem{.what = "A step needs a name.", .where = {}, .mend = {}};
-        out.name = text;
-        return out;
-    }
-    if (name == "tool") return out.tool = text, out;
-    if (name == "layers") return out.rule.layers = splitNames(text), out;
-    if (name == "above" || name == "below") {
-        auto size = parseQuantity(text, Measure::length, units);
-        if (!size) return size.problem();
-        if (*size < 0)
-            return Problem{.what = "A size limit cannot be below 0.", .where = {}, .mend = "Give 0 for no limit."};
-        (name == "above" ? out.rule.above : out.rule.below) = *size;
-        return out;
-    }
-    if (const auto* choice = choiceNamed(name)) return withChoice(std::move(out), *choice, text);
-    const auto* field = fieldNamed(name);
+    const auto head = setInHead(out, name, text, units);
+    if (!head) return head.problem();
+    if (*head) return out;
+    const Kind& kind = kindOf(step);
+    if (const auto* choice = choiceNamed(kind, name)) return withChoice(std::move(out), *choice, text);
+    const auto* field = fieldNamed(kind, name);
     if (!field) {
-        std::string known = "name, tool, layers, above, below";
-        for (const auto& f : fields()) known += fmt::format(", {}", f.name);
-        for (const auto& c : choices()) known += fmt::format(", {}", c.name);
-        return Problem{.what = fmt::format("A step has no setting “{}”.", name),
+        std::string known = "name, tool, layers, above, below, note";
+        for (const auto& f : kind.fields) known += fmt::format(", {}", f.name);
+        for (const auto* c : choicesOf(kind)) known += fmt::format(", {}", c->name);
+        return Problem{.what = fmt::format("A step of kind {} has no setting “{}”.", kind.name, name),
                        .where = {},
                        .mend = fmt::format("Use one of: {}.", known)};
     }
@@ -178,9 +164,18 @@ Result<Step> withSetting(const Step& step, std::string_view name, std::string_vi
     if (field->measure == Measure::count) *value = std::round(*value);
     if (!(*value >= field->low && *value <= field->high)) return outOfRange(*field, *value);
     field->number(out) = *value;
-    if (std::find(out.typed.begin(), out.typed.end(), name) == out.typed.end()) out.typed.emplace_back(name);
-    std::sort(out.typed.begin(), out.typed.end());
+    markTyped(out, name);
     return out;
+}
+
+Result<void> checked(const Step& step) {
+    for (const auto& field : kindOf(step).fields) {
+        const double value = valueOf(field, step);
+        // A value from the book may be a hair beside: it was computed.
+        if (!(value >= field.low - 1e-9 && value <= field.high + 1e-9))
+            return outOfRange(field, value).within(fmt::format("step “{}”", step.name));
+    }
+    return {};
 }
 
 } // namespace ferro::plan

@@ -41,13 +41,13 @@ bool sizeFits(const Rule& rule, const Contour& contour) {
 }
 
 bool isDecoration(const Plan& plan, const Contour& contour) {
-    bool scribed = false;
+    bool decorated = false;
     for (const auto& step : plan.steps) {
         if (!namedBy(step.rule, contour)) continue;
-        if (step.kind != StepKind::scribe) return false;
-        scribed = true;
+        if (!kindOf(step).decorates) return false;
+        decorated = true;
     }
-    return scribed;
+    return decorated;
 }
 
 std::vector<Contour> drawn(const artwork::Artwork& artwork) {
@@ -108,41 +108,73 @@ std::vector<Contour> contoursOf(const Plan& plan, const artwork::Artwork& artwor
     return contours;
 }
 
+namespace {
+
+/// Circles and points for a step that goes straight down.
+std::vector<std::size_t> circlesFor(const Step& step, const std::vector<Contour>& contours,
+                                    const std::vector<shop::Tool>& tools) {
+    std::vector<std::size_t> taken;
+    const auto tool = std::find_if(tools.begin(), tools.end(), [&](const shop::Tool& t) { return t.key == step.tool; });
+    const bool named = !step.rule.items.empty() || !step.rule.layers.empty();
+    for (std::size_t i = 0; i < contours.size(); ++i) {
+        if (!contours[i].circle || !namedBy(step.rule, contours[i]) || !sizeFits(step.rule, contours[i])) continue;
+        const double hole = 2 * contours[i].circle->radius;
+        const bool fits = tool != tools.end() && (hole == 0 || std::abs(hole - tool->diameter) <= 0.25);
+        if (fits || named) taken.push_back(i);
+    }
+    return taken;
+}
+
+std::vector<std::size_t> outlinesFor(const Step& step, const std::vector<Contour>& contours,
+                                     const std::set<std::size_t>& drilled) {
+    std::vector<std::size_t> taken;
+    const bool byName = !step.rule.items.empty() || !step.rule.layers.empty();
+    for (std::size_t i = 0; i < contours.size(); ++i) {
+        const Contour& contour = contours[i];
+        if (contour.path.segments.empty() || !namedBy(step.rule, contour) || !sizeFits(step.rule, contour)) continue;
+        if (step.rule.items.empty() && drilled.contains(i)) continue;
+        if (step.rule.role != Role::any && step.rule.role != contour.role) continue;
+        // Open lines cut nothing out: a step that does takes them only where it is told to.
+        if (kindOf(step).freesParts && contour.role == Role::openLines && step.rule.role == Role::any && !byName)
+            continue;
+        taken.push_back(i);
+    }
+    return taken;
+}
+
+} // namespace
+
 std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vector<Contour>& contours,
                                               const std::vector<shop::Tool>& tools) {
     std::vector<std::vector<std::size_t>> taken(plan.steps.size());
     std::set<std::size_t> drilled;
     for (std::size_t s = 0; s < plan.steps.size(); ++s) {
-        const Step& step = plan.steps[s];
-        if (step.kind != StepKind::drill) continue;
-        const auto tool =
-            std::find_if(tools.begin(), tools.end(), [&](const shop::Tool& t) { return t.key == step.tool; });
-        const bool named = !step.rule.items.empty() || !step.rule.layers.empty();
-        for (std::size_t i = 0; i < contours.size(); ++i) {
-            if (!contours[i].circle || !namedBy(step.rule, contours[i]) || !sizeFits(step.rule, contours[i])) continue;
-            const double hole = 2 * contours[i].circle->radius;
-            const bool fits = tool != tools.end() && (hole == 0 || std::abs(hole - tool->diameter) <= 0.25);
-            if (!fits && !named) continue;
-            taken[s].push_back(i);
-            if (step.enabled) drilled.insert(i);
-        }
+        if (kindOf(plan.steps[s]).takes != Takes::circles) continue;
+        taken[s] = circlesFor(plan.steps[s], contours, tools);
+        if (plan.steps[s].enabled) drilled.insert(taken[s].begin(), taken[s].end());
     }
-    for (std::size_t s = 0; s < plan.steps.size(); ++s) {
-        const Step& step = plan.steps[s];
-        if (step.kind == StepKind::drill) continue;
-        for (std::size_t i = 0; i < contours.size(); ++i) {
-            const Contour& contour = contours[i];
-            if (contour.path.segments.empty() || !namedBy(step.rule, contour) || !sizeFits(step.rule, contour))
-                continue;
-            if (step.rule.items.empty() && drilled.contains(i)) continue;
-            if (step.rule.role != Role::any && step.rule.role != contour.role) continue;
-            if (step.kind == StepKind::outline && contour.role == Role::openLines && step.rule.role == Role::any &&
-                step.rule.items.empty() && step.rule.layers.empty())
-                continue;
-            taken[s].push_back(i);
-        }
-    }
+    for (std::size_t s = 0; s < plan.steps.size(); ++s)
+        if (kindOf(plan.steps[s]).takes == Takes::outlines) taken[s] = outlinesFor(plan.steps[s], contours, drilled);
     return taken;
+}
+
+Pieces piecesOf(const Plan& plan, const artwork::Artwork& artwork, const std::vector<shop::Tool>& tools) {
+    Pieces pieces;
+    pieces.contours = contoursOf(plan, artwork);
+    pieces.taken = takenBy(plan, pieces.contours, tools);
+    return pieces;
+}
+
+std::size_t Pieces::indexOf(artwork::ItemId item, int opening) const {
+    const auto at = std::find_if(contours.begin(), contours.end(), [&](const Contour& contour) {
+        return contour.item == item && contour.opening == opening;
+    });
+    return static_cast<std::size_t>(at - contours.begin());
+}
+
+const Contour* Pieces::find(artwork::ItemId item, int opening) const {
+    const auto at = indexOf(item, opening);
+    return at < contours.size() ? &contours[at] : nullptr;
 }
 
 } // namespace ferro::plan

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "plan/step.h"
+#include "plan/kind.h"
 
 namespace ferro::plan {
 
@@ -25,6 +25,16 @@ struct Contour {
 /// fit the tool, or all circles of the layers or items that the rule names; outlines leave what an enabled drill takes.
 [[nodiscard]] std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vector<Contour>& contours,
                                                             const std::vector<shop::Tool>& tools);
+
+/// What follows from plan and drawing before any move: made once, shared by planning, checks and bench.
+struct Pieces {
+    std::vector<Contour> contours;
+    std::vector<std::vector<std::size_t>> taken; ///< by step, in the plan's order
+
+    [[nodiscard]] const Contour* find(artwork::ItemId item, int opening) const;
+    [[nodiscard]] std::size_t indexOf(artwork::ItemId item, int opening) const; ///< contours.size(): there is none
+};
+[[nodiscard]] Pieces piecesOf(const Plan& plan, const artwork::Artwork& artwork, const std::vector<shop::Tool>& tools);
 
 /// * for any run of characters; letters of either case.
 [[nodiscard]] bool matches(std::string_view pattern, std::string_view name);

@@ -1,49 +1,63 @@
 #include "plan/step.h"
 
-#include "plan/fields.h"
-
 namespace ferro::plan {
+
+namespace {
+template<class Part, class Pick> const Part* partOf(const Step& step, Pick&& pick) {
+    return std::visit([&](const auto& settings) -> const Part* { return pick(settings); }, step.settings);
+}
+} // namespace
+
+const Depth* depthIn(const Step& step) {
+    return partOf<Depth>(step, [](const auto& s) -> const Depth* {
+        if constexpr (requires { s.depth; })
+            return &s.depth;
+        else
+            return nullptr;
+    });
+}
+
+const Rates* ratesIn(const Step& step) {
+    return partOf<Rates>(step, [](const auto& s) -> const Rates* {
+        if constexpr (requires { s.rates; })
+            return &s.rates;
+        else
+            return nullptr;
+    });
+}
+
+const Beam* beamIn(const Step& step) {
+    return partOf<Beam>(step, [](const auto& s) -> const Beam* {
+        if constexpr (requires { s.beam; })
+            return &s.beam;
+        else
+            return nullptr;
+    });
+}
+
+const std::vector<TabPlace>* tabsIn(const Step& step) {
+    return partOf<std::vector<TabPlace>>(step, [](const auto& s) -> const std::vector<TabPlace>* {
+        if constexpr (requires { s.tabs; })
+            return &s.tabs;
+        else
+            return nullptr;
+    });
+}
+std::vector<TabPlace>* tabsIn(Step& step) {
+    return const_cast<std::vector<TabPlace>*>(tabsIn(std::as_const(step))); // the step itself is not const
+}
 
 const Step* find(const Plan& plan, StepId id) {
     const auto at = std::find_if(plan.steps.begin(), plan.steps.end(), [&](const Step& step) { return step.id == id; });
     return at == plan.steps.end() ? nullptr : &*at;
 }
 
-std::string_view kindName(StepKind kind) {
-    constexpr std::string_view names[] = {"outline", "drill", "scribe"};
-    return names[static_cast<std::size_t>(kind)];
-}
+double bottomOf(const Depth& depth, double thickness) { return depth.through ? thickness + depth.extra : depth.depth; }
 
-Step freshStep(StepId id, StepKind kind, const shop::Tool& tool, const shop::Material& material,
-               const shop::Machine& machine, double thickness) {
-    Step step;
-    step.id = id;
-    step.kind = kind;
-    step.tool = tool.key;
-    const bool laser = machine.kind == shop::MachineKind::laser;
-    constexpr std::string_view names[] = {"Outlines", "Holes", "Lines"};
-    step.name = names[static_cast<std::size_t>(kind)];
-    step.through = kind != StepKind::scribe;
-    step.side = kind == StepKind::scribe ? Side::on : Side::automatic;
-    step.depth = kind == StepKind::scribe ? std::min(0.5, thickness / 2) : thickness;
-    step.hold = laser || kind != StepKind::outline ? Hold::none : Hold::tabs;
-    step.tabHeight = std::min(2.5, thickness / 2);
-    step.lead = laser ? 1 : kind == StepKind::outline ? 2 : 0;
-    if (laser)
-        step.extra = 0;
-    else if (kind == StepKind::drill)
-        step.extra = 0.3 + tool.profile(tool.radius()); // the point has to come through
-    for (const auto& field : fields())
-        if (field.fromBook) field.number(step) = bookValue(field, step, tool, material, machine, thickness);
-    return step;
-}
-
-double depthOf(const Step& step, double thickness) { return step.through ? thickness + step.extra : step.depth; }
-
-std::vector<double> passDepths(const Step& step, double thickness) {
-    const double from = step.startDepth, to = depthOf(step, thickness);
+std::vector<double> passDepths(const Depth& depth, double thickness) {
+    const double from = depth.start, to = bottomOf(depth, thickness);
     if (!(to > from)) return {};
-    const double most = step.depthPerPass > 0 ? step.depthPerPass : to - from;
+    const double most = depth.perPass > 0 ? depth.perPass : to - from;
     // The little room keeps 12.3 at 2.46 from becoming six passes by rounding.
     const auto count = static_cast<std::size_t>(std::clamp(std::ceil((to - from) / most - 1e-6), 1.0, 10'000.0));
     std::vector<double> depths;

@@ -1,15 +1,11 @@
 #pragma once
 
-#include "artwork/artwork.h"
 #include "base/id.h"
-#include "shop/shop.h"
+#include "plan/kinds/list.h"
 
 namespace ferro::plan {
 
 using StepId = Id<struct StepTag>;
-
-/// The kinds that can be made so far; DESIGN names the rest.
-enum class StepKind { outline, drill, scribe };
 
 /// What an outline is on the sheet, by nesting.
 enum class Role { any, openings, outerEdges, openLines };
@@ -23,51 +19,30 @@ struct Rule {
     friend bool operator==(const Rule&, const Rule&) = default;
 };
 
-enum class Side { automatic, outside, inside, on };
-enum class Entry { ramp, plunge };
-enum class Direction { climb, conventional };
-enum class Hold { none, tabs };
-
-/// A tab that a person has placed: on which outline of which item, and where along it, 0 to 1.
-struct TabPlace {
-    artwork::ItemId item;
-    int opening = -1; ///< -1: the outline itself
-    double along = 0;
-    friend bool operator==(const TabPlace&, const TabPlace&) = default;
-};
-
-/// One thing the machine does. Lengths mm, depths below the top of the stock and positive, feeds mm/min.
+/// One thing the machine does: what all kinds share, and the settings of its own kind.
 struct Step {
     StepId id;
     std::string name;
-    StepKind kind = StepKind::outline;
     bool enabled = true;
     std::string tool; ///< key of one of the job's tools
     Rule rule;
-
-    double startDepth = 0;
-    bool through = true;
-    double depth = 3;        ///< counts unless `through`
-    double extra = 0.3;      ///< below the stock when `through`
-    double depthPerPass = 3; ///< at most; passes come out equal
-    double feed = 1000, plunge = 300, spindle = 16000;
-    double power = 50; ///< laser, %
-    double passes = 1; ///< laser, a whole number
-
-    Side side = Side::automatic;
-    Direction direction = Direction::climb;
-    Entry entry = Entry::ramp;
-    double rampAngle = 5; ///< degrees
-    double lead = 2;      ///< mm, radius of the arcs into and out of the cut; 0: none
-    double allowance = 0; ///< mm left on the part
-    Hold hold = Hold::tabs;
-    double tabWidth = 8, tabHeight = 2.5, tabSpacing = 180;
-    std::vector<TabPlace> tabs; ///< outlines with a tab here have only these
-    double peck = 4;            ///< mm, drill: lifts out after each; 0: in one go
-
+    std::string note;        ///< shown to the person before it begins
+    bool stopBefore = false; ///< the machine waits for the person before it
+    Settings settings;
     std::vector<std::string> typed; ///< names of the settings a person has typed over the book's
     friend bool operator==(const Step&, const Step&) = default;
 };
+
+/// The settings of one kind, or none when the step is of another.
+template<class K> [[nodiscard]] const K* as(const Step& step) { return std::get_if<K>(&step.settings); }
+template<class K> [[nodiscard]] K* as(Step& step) { return std::get_if<K>(&step.settings); }
+
+/// The part of a step's settings that several kinds have; none where its kind has it not.
+[[nodiscard]] const Depth* depthIn(const Step& step);
+[[nodiscard]] const Rates* ratesIn(const Step& step);
+[[nodiscard]] const Beam* beamIn(const Step& step);
+[[nodiscard]] const std::vector<TabPlace>* tabsIn(const Step& step);
+[[nodiscard]] std::vector<TabPlace>* tabsIn(Step& step);
 
 /// Where the order of work comes from.
 enum class Order { automatic, byHand };
@@ -82,15 +57,9 @@ struct Plan {
 
 [[nodiscard]] const Step* find(const Plan& plan, StepId id);
 
-/// A fresh step of a kind, with the book's values for this tool and material.
-[[nodiscard]] Step freshStep(StepId id, StepKind kind, const shop::Tool& tool, const shop::Material& material,
-                             const shop::Machine& machine, double thickness);
-
-/// How deep a step goes in stock of this thickness, below its top.
-[[nodiscard]] double depthOf(const Step& step, double thickness);
-/// Equal passes from `startDepth` to the full depth, none above `depthPerPass`: the depths they reach.
-[[nodiscard]] std::vector<double> passDepths(const Step& step, double thickness);
-
-[[nodiscard]] std::string_view kindName(StepKind kind);
+/// How deep it goes in stock of this thickness, below its top.
+[[nodiscard]] double bottomOf(const Depth& depth, double thickness);
+/// Equal passes from `start` to the bottom, none above `perPass`: the depths they reach.
+[[nodiscard]] std::vector<double> passDepths(const Depth& depth, double thickness);
 
 } // namespace ferro::plan

@@ -65,7 +65,7 @@ private:
         for (; next_ < said_.size() && said_[next_].line <= upTo; ++next_) {
             const Stretch& have = said_[next_];
             if (!have.isRapid() || have.move->power > 0) return bad(have.line, "cuts where nothing was meant.");
-            if (!meant_.laser && have.move->to.z < meant_.travel - 3 * digit_)
+            if (!meant_.byBeam() && have.move->to.z < meant_.travel - 3 * digit_)
                 return bad(have.line, "goes below travel height where nothing was meant.");
         }
         return {};
@@ -87,7 +87,7 @@ private:
             }
         }
         if (want.isRapid() && apart(said_[first].from, want.from) > near && want.move->to.z < meant_.travel - near &&
-            !meant_.laser)
+            !meant_.byBeam())
             return bad(want.line, "goes down from elsewhere than was meant.");
         worst_ = std::max(worst_, apart(said_[next_ - 1].move->to, want.move->to));
         if (want.isRapid()) return {};
@@ -101,13 +101,13 @@ private:
     }
 
     [[nodiscard]] double apart(Vec3 a, Vec3 b) const {
-        return std::hypot(a.x - b.x, a.y - b.y, meant_.laser ? 0 : a.z - b.z);
+        return std::hypot(a.x - b.x, a.y - b.y, meant_.byBeam() ? 0 : a.z - b.z);
     }
     [[nodiscard]] double apart(Vec3 p, const Stretch& from) const {
         const Vec3 a = from.from, b = from.move->to;
         if (from.move->kind == Move::Kind::arc)
             return apart(p, from.at(nearestOn(a.flat(), from.move->flat(), p.flat())));
-        const Vec3 d{b.x - a.x, b.y - a.y, meant_.laser ? 0 : b.z - a.z};
+        const Vec3 d{b.x - a.x, b.y - a.y, meant_.byBeam() ? 0 : b.z - a.z};
         const double size = d.x * d.x + d.y * d.y + d.z * d.z;
         const double t =
             size > 0 ? std::clamp(((p.x - a.x) * d.x + (p.y - a.y) * d.y + (p.z - a.z) * d.z) / size, 0.0, 1.0) : 0;

@@ -11,4 +11,10 @@ namespace ferro::program {
                                          const std::vector<std::vector<std::uint32_t>>& lineOf, const ReadProgram& said,
                                          const Dialect& dialect);
 
+/// Whether the machine is set as was meant wherever the text cuts, and left off at its end: spindle (on, direction,
+/// speed), tool, dwell, plane, units, offsets, stops. The problem says the line and the word.
+[[nodiscard]] Result<void> sameStates(const toolpath::Toolpath& meant,
+                                      const std::vector<std::vector<std::uint32_t>>& lineOf, const ReadProgram& said,
+                                      const Dialect& dialect);
+
 } // namespace ferro::program

@@ -24,12 +24,13 @@ struct Dialect {
     double beamScale = 1000; ///< S for full power
     std::string ending = "nc";
     std::string comment = "({})"; ///< how a remark is written; empty: none
-    std::vector<std::string> header, toolChange, start, stop, footer;
+    std::vector<std::string> header, toolChange, start, stop, pause{"M0"}, footer;
     friend bool operator==(const Dialect&, const Dialect&) = default;
 };
 
 [[nodiscard]] Result<Dialect> dialectFromText(std::string_view json);
-/// A shipped dialect by name, or the user's own from `dialects/` in the data folder, which wins; or a path to a file.
+/// A shipped dialect by name, or the user's own from `dialects/` in the data folder, which wins. Never a path: what a
+/// job names must mean the same wherever it is opened.
 [[nodiscard]] Result<Dialect> openDialect(Disk& disk, std::string_view key);
 [[nodiscard]] std::vector<std::string> knownDialects();
 

@@ -10,10 +10,18 @@ Frame frameOf(const job::Job& job) {
     return {zero.at, zero.z};
 }
 
+shop::Process processOf(const job::Job& job) {
+    for (const auto& step : job.plan.steps)
+        if (const auto* tool = job::toolOf(job, step); step.enabled && tool && job.machine.does(tool->process()))
+            return tool->process();
+    return job.machine.mainProcess();
+}
+
 Result<Dialect> dialectOf(Disk& disk, const job::Job& job) {
-    auto dialect = openDialect(disk, job.dialect.empty() ? job.machine.dialect : job.dialect);
-    if (dialect && dialect->beam != (job.machine.kind == shop::MachineKind::laser))
-        return Problem{.what = fmt::format("The dialect “{}” is for a {}, the machine is none.", dialect->title,
+    const shop::Process process = processOf(job);
+    auto dialect = openDialect(disk, job.dialect.empty() ? job.machine.dialectFor(process) : job.dialect);
+    if (dialect && dialect->beam != (process == shop::Process::beam))
+        return Problem{.what = fmt::format("The dialect “{}” is for a {}, the job is none.", dialect->title,
                                            dialect->beam ? "laser" : "mill"),
                        .where = {},
                        .mend = "Choose another dialect in Run."};
@@ -55,6 +63,8 @@ Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, 
     if (!back) return back.problem().within("check of the written program");
     auto miss = largestMiss(path, program.lineOf, *back, dialect);
     if (!miss) return miss.problem().within("check of the written program");
+    if (auto same = sameStates(path, program.lineOf, *back, dialect); !same)
+        return same.problem().within("check of the written program");
     const double digit = (dialect.units == Units::inch ? mmPerInch : 1) * std::pow(10.0, -dialect.decimals);
     const bool hasChords = !dialect.arcs || dialect.largestArc < largestRadius(path);
     if (*miss > 3 * digit + (hasChords ? dialect.chord : 0))

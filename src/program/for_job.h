@@ -9,6 +9,8 @@ namespace ferro::program {
 enum class Clearance { refused, passed };
 
 [[nodiscard]] Frame frameOf(const job::Job& job);
+/// What the job's program works by: the process of its first step.
+[[nodiscard]] shop::Process processOf(const job::Job& job);
 [[nodiscard]] Result<Dialect> dialectOf(Disk& disk, const job::Job& job);
 /// How to read a program back that was written for this job, or one that is to run on its stock.
 [[nodiscard]] ReadOptions readOptionsFor(const job::Job& job, const Dialect& dialect);

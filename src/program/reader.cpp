@@ -33,8 +33,16 @@ Result<Interpreter::Line> Interpreter::read(std::string_view text) {
     Line line;
     Words words;
     std::size_t at = 0;
-    if (text.starts_with('%') || text.starts_with('O') || text.starts_with('o'))
-        return line; // tape mark, program number
+    if (text.starts_with('%')) return line; // tape mark
+    if (text.starts_with('O') || text.starts_with('o')) {
+        // A number alone names the program; with a word behind it, it branches or repeats.
+        std::string_view rest = text.substr(1);
+        while (!rest.empty() && std::isspace(static_cast<unsigned char>(rest.front()))) rest.remove_prefix(1);
+        while (!rest.empty() && std::isdigit(static_cast<unsigned char>(rest.front()))) rest.remove_prefix(1);
+        while (!rest.empty() && std::isspace(static_cast<unsigned char>(rest.front()))) rest.remove_prefix(1);
+        if (rest.empty() || rest.front() == '(' || rest.front() == ';') return line;
+        return bad("O-words (sub, call, repeat, while, if) are not read here: write the program out without them.");
+    }
     if (text.starts_with('/')) at = 1;
     // White space may stand anywhere, in a number too (RS274/NGC 3.3.1).
     std::string tight;
@@ -87,27 +95,41 @@ Result<Interpreter::Line> Interpreter::read(std::string_view text) {
     const double unit = modes_.inch ? mmPerInch : 1;
     if (words['F']) modes_.feed = *words['F'] * unit;
     if (words['S']) modes_.speed = *words['S'];
-    if (words['T']) modes_.tool = static_cast<int>(std::lround(*words['T']));
+    if (words['T']) modes_.nextTool = static_cast<int>(std::lround(*words['T']));
+    if (auto fine = mWords(words, line); !fine) return fine.problem();
+    if (auto fine = gWords(words, line); !fine) return fine.problem();
+    return line;
+}
+
+Result<void> Interpreter::mWords(const Words& words, Line& line) {
     for (const int m : words.m) {
         if (m == 3 || m == 4 || m == 5) {
             modes_.spindle = m;
             line.events.push_back({Event::Kind::spindle, m == 5 ? 0 : modes_.speed, {}});
         } else if (m == 6) {
+            modes_.tool = modes_.nextTool;
             line.events.push_back({Event::Kind::toolChange, static_cast<double>(modes_.tool), {}});
         } else if (m == 0 || m == 1) {
             line.events.push_back({Event::Kind::pause, 0, {}});
         } else if (m == 2 || m == 30) {
             line.events.push_back({Event::Kind::end, 0, {}});
-        } else if (m < 7 || m > 9) { // 7 to 9: coolant
+        } else if (m == 7 || m == 8 || m == 9) {
+            if (m == 7) modes_.mist = true;
+            if (m == 8) modes_.flood = true;
+            if (m == 9) modes_.mist = modes_.flood = false;
+        } else {
             return bad(fmt::format("M{} is not known.", m));
         }
     }
-    if (auto fine = gWords(words, line); !fine) return fine.problem();
-    return line;
+    return {};
 }
 
 Result<void> Interpreter::gWords(const Words& words, Line& line) {
     int motionCode = -1;
+    const auto unread = [&](std::string what) {
+        note(what);
+        line.events.push_back({Event::Kind::unread, 0, {}, true, std::move(what)});
+    };
     bool homes = false, sets = false, machine = false;
     for (const int g : words.g) {
         switch (g) {
@@ -118,7 +140,11 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
         case 730:
         case 810:
         case 820:
-        case 830: motionCode = g / 10; break;
+        case 830:
+            if (motionCode >= 0 && motionCode != g / 10)
+                return bad(fmt::format("G{} and G{} stand on one line.", motionCode, g / 10));
+            motionCode = g / 10;
+            break;
         case 40: line.events.push_back({Event::Kind::dwell, words['P'].value_or(0), {}}); break;
         case 170:
         case 180:
@@ -131,20 +157,27 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
         case 800: modes_.motion = 80; break;
         case 900: modes_.absolute = true; break;
         case 910: modes_.absolute = false; break;
-        case 901: absoluteCentres_ = true; break;
-        case 911: absoluteCentres_ = false; break;
+        case 901: modes_.absoluteCentres = true; break;
+        case 911: modes_.absoluteCentres = false; break;
         case 920: sets = true; break;
-        case 980: returnToInitial_ = true; break;
-        case 990: returnToInitial_ = false; break;
-        case 400:
+        case 980: modes_.returnToInitial = true; break;
+        case 990: modes_.returnToInitial = false; break;
         case 430:
-        case 490:
+            modes_.toolOffset = 43;
+            unread("The program corrects for the tool's length (G43); the length is the machine's and not known here.");
+            break;
+        case 490: modes_.toolOffset = 49; break;
         case 540:
         case 550:
         case 560:
         case 570:
         case 580:
         case 590:
+            modes_.offset = g / 10;
+            if (g != 540)
+                unread(fmt::format("The program uses the work offset G{}; it is taken for the zero.", modes_.offset));
+            break;
+        case 400:
         case 610:
         case 640:
         case 940: break;
@@ -160,11 +193,11 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
     if (words.has(40)) return {};
     if (homes) {
         note("The program sends the machine home (G28, G30); where that is only the machine knows.");
-        line.events.push_back({Event::Kind::home, 0, {}});
+        line.events.push_back({Event::Kind::home, 0, {}, !words.hasAxis()});
         return {};
     }
     if (machine && words.hasAxis()) {
-        note("Moves in machine coordinates (G53) are left out: where they lead only the machine knows.");
+        unread("Moves in machine coordinates (G53) are left out: where they lead only the machine knows.");
         return {};
     }
     if (sets) {
@@ -179,7 +212,9 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
     }
     const bool newCycle = motionCode >= 73;
     if (motionCode >= 0) {
-        if (newCycle && modes_.motion < 73) cycle_ = {.initial = at_.z};
+        if (newCycle && modes_.motion < 73) modes_.cycle = {.initial = at_.z};
+        if (newCycle && modes_.motion < 73 && !(words['Z'] && words['R']))
+            return bad(fmt::format("The drilling cycle G{} begins without {}.", motionCode, words['Z'] ? "R" : "Z"));
         modes_.motion = motionCode;
     }
     if (!words.hasAxis() && !(motionCode >= 2 && motionCode <= 3 && (words['I'] || words['J'] || words['K'])))
@@ -202,7 +237,7 @@ Vec3 Interpreter::target(const Words& words) const {
 
 void Interpreter::go(Move move, Line& line) {
     const bool rapid = move.kind == Move::Kind::rapid;
-    move.feed = rapid ? 0 : modes_.feed;
+    move.feed = rapid ? 0 : static_cast<float>(modes_.feed);
     move.power =
         !rapid && options_.beam && modes_.spindle != 5 ? std::clamp(modes_.speed / options_.beamScale, 0.0, 1.0) : 0;
     at_ = move.to;
@@ -232,6 +267,8 @@ Result<void> Interpreter::arc(const Words& words, Vec3 to, Line& line) {
     };
     const Vec3 from = split(at_), end = split(to);
     Vec2 centre;
+    if (words['R'] && (words['I'] || words['J'] || words['K']))
+        return bad("The arc has a radius (R) and a centre (I, J, K): which of them counts is not sure.");
     if (words['R']) {
         const double r = *words['R'] * unit;
         const Vec2 chord = end.flat() - from.flat();
@@ -250,7 +287,7 @@ Result<void> Interpreter::arc(const Words& words, Vec3 to, Line& line) {
                                                  : 'K';
         if (!words[first] && !words[second]) return bad("An arc needs its centre or radius.");
         const Vec2 given{words[first].value_or(0) * unit, words[second].value_or(0) * unit};
-        centre = absoluteCentres_ ? given : from.flat() + given;
+        centre = modes_.absoluteCentres ? given : from.flat() + given;
     }
     const double r0 = ferro::distance(from.flat(), centre), r1 = ferro::distance(end.flat(), centre);
     // RS274/NGC 3.5.3: ends may differ by a little from rounding, not by more.
@@ -281,13 +318,13 @@ Result<void> Interpreter::arc(const Words& words, Vec3 to, Line& line) {
 Result<void> Interpreter::cycle(const Words& words, Line& line) {
     const double unit = modes_.inch ? mmPerInch : 1;
     if (!(modes_.feed > 0)) return bad("A drilling cycle before any feed (F) was given.");
-    if (words['R']) cycle_.r = modes_.absolute ? *words['R'] * unit : at_.z + *words['R'] * unit;
-    if (words['Z']) cycle_.z = modes_.absolute ? *words['Z'] * unit : cycle_.r + *words['Z'] * unit;
-    if (words['Q']) cycle_.q = *words['Q'] * unit;
-    if (cycle_.r < cycle_.z) return bad("The drilling cycle's R lies below its bottom.");
+    if (words['R']) modes_.cycle.r = modes_.absolute ? *words['R'] * unit : at_.z + *words['R'] * unit;
+    if (words['Z']) modes_.cycle.z = modes_.absolute ? *words['Z'] * unit : modes_.cycle.r + *words['Z'] * unit;
+    if (words['Q']) modes_.cycle.q = *words['Q'] * unit;
+    if (modes_.cycle.r < modes_.cycle.z) return bad("The drilling cycle's R lies below its bottom.");
     const bool pecks = modes_.motion == 83 || modes_.motion == 73;
-    if (pecks && !(cycle_.q > 0)) return bad("A pecking cycle needs Q above 0.");
-    if (pecks && (cycle_.r - cycle_.z) / cycle_.q > 100'000)
+    if (pecks && !(modes_.cycle.q > 0)) return bad("A pecking cycle needs Q above 0.");
+    if (pecks && (modes_.cycle.r - modes_.cycle.z) / modes_.cycle.q > 100'000)
         return bad("The pecking cycle has an absurd number of pecks.");
     const auto repeats = std::lround(words['L'].value_or(1));
     if (repeats < 1 || repeats > 10'000) return bad("The number of repeats (L) is absurd.");
@@ -296,20 +333,20 @@ Result<void> Interpreter::cycle(const Words& words, Line& line) {
         if (words['X']) over.x = modes_.absolute ? *words['X'] * unit : over.x + *words['X'] * unit;
         if (words['Y']) over.y = modes_.absolute ? *words['Y'] * unit : over.y + *words['Y'] * unit;
         const auto rapid = [&](double z) { go({Move::Kind::rapid, true, {over.x, over.y, z}, {}, 0, 0}, line); };
-        if (at_.z < cycle_.r) go({Move::Kind::rapid, true, {at_.x, at_.y, cycle_.r}, {}, 0, 0}, line);
+        if (at_.z < modes_.cycle.r) go({Move::Kind::rapid, true, {at_.x, at_.y, modes_.cycle.r}, {}, 0, 0}, line);
         rapid(at_.z);
-        rapid(cycle_.r);
-        double z = cycle_.r;
-        while (z > cycle_.z + 1e-9) {
-            z = pecks ? std::max(cycle_.z, z - cycle_.q) : cycle_.z;
+        rapid(modes_.cycle.r);
+        double z = modes_.cycle.r;
+        while (z > modes_.cycle.z + 1e-9) {
+            z = pecks ? std::max(modes_.cycle.z, z - modes_.cycle.q) : modes_.cycle.z;
             go({Move::Kind::line, true, {over.x, over.y, z}, {}, 0, 0}, line);
-            if (modes_.motion == 83 && z > cycle_.z + 1e-9) {
-                rapid(cycle_.r);
-                rapid(z + std::min(0.25, cycle_.q / 2));
+            if (modes_.motion == 83 && z > modes_.cycle.z + 1e-9) {
+                rapid(modes_.cycle.r);
+                rapid(z + std::min(0.25, modes_.cycle.q / 2));
             }
         }
         if (modes_.motion == 82 && words['P']) line.events.push_back({Event::Kind::dwell, *words['P'], {}});
-        rapid(returnToInitial_ ? std::max(cycle_.initial, cycle_.r) : cycle_.r);
+        rapid(modes_.returnToInitial ? std::max(modes_.cycle.initial, modes_.cycle.r) : modes_.cycle.r);
     }
     return {};
 }
@@ -321,14 +358,15 @@ void Interpreter::note(std::string text) {
 
 Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& options) {
     ReadProgram out;
-    out.path.laser = options.interpreter.beam;
+    out.path.process = options.interpreter.beam ? shop::Process::beam : shop::Process::rotary;
     out.path.travel = options.startHeight;
     out.path.start = {options.frame.zero.x, options.frame.zero.y, options.interpreter.beam ? 0 : options.startHeight};
     Interpreter reader(options.interpreter);
     reader.setPosition({0, 0, out.path.start.z - options.frame.z});
     const auto toolNumbered = [&](int number) {
         for (const auto& tool : options.tools)
-            if (tool.number == number && (tool.kind == shop::ToolKind::laser) == options.interpreter.beam) return tool;
+            if (tool.number == number && (tool.process() == shop::Process::beam) == options.interpreter.beam)
+                return tool;
         if (number > 0 && !options.tools.empty() && !options.interpreter.beam)
             out.notices.push_back({fmt::format("Tool {} is not known; taken for an end mill of {}.", number,
                                                mm(options.fallbackDiameter))});
@@ -339,21 +377,29 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
         tool.diameter = options.fallbackDiameter;
         return tool;
     };
+    double dwelt = 0;
     const auto step = [&]() -> toolpath::StepMoves& {
-        const int number = reader.modes().tool;
-        if (out.path.steps.empty() || (out.path.steps.back().tool.number != number && number > 0)) {
-            const bool change = !out.path.steps.empty();
+        const auto& modes = reader.modes();
+        const int number = modes.tool > 0 ? modes.tool : modes.nextTool;
+        // A spindle that stands or turns at another speed begins a step of its own, so that it can be judged.
+        const double speed = options.interpreter.beam || modes.spindle == 5 ? 0 : modes.speed;
+        const bool another = !out.path.steps.empty() && out.path.steps.back().tool.number != number && number > 0;
+        if (out.path.steps.empty() || another || out.path.steps.back().spindle != speed) {
+            const bool change = another;
             out.path.steps.push_back({.step = {},
                                       .name = {},
-                                      .kind = plan::StepKind::outline,
+                                      .kind = nullptr,
                                       .tool = toolNumbered(number),
-                                      .spindle = reader.modes().speed,
-                                      .spinUp = 0,
+                                      .spindle = speed,
+                                      .spinUp = std::exchange(dwelt, 0),
                                       .toolChange = change,
+                                      .note = {},
                                       .moves = {},
+                                      .runs = {},
                                       .cuts = {}});
             out.path.steps.back().name = out.path.steps.back().tool.name;
             out.lineOf.emplace_back();
+            out.stateOf.emplace_back();
         }
         return out.path.steps.back();
     };
@@ -374,11 +420,21 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
                            .mend = "Correct the program, or write it without this."};
         for (const auto& event : read->events) {
             ended |= event.kind == Event::Kind::end;
+            if (event.kind == Event::Kind::dwell) dwelt += event.value;
+            out.happenings.push_back({event, static_cast<std::uint32_t>(number), out.path.count()});
             if (event.kind != Event::Kind::zeroSet) continue;
             // The tool stays where it is; from here on the same numbers mean other places.
             const auto now = reader.position();
             frame.zero += Vec2{before.x - now.x, before.y - now.y};
             frame.z += before.z - now.z;
+        }
+        if (!read->moves.empty()) {
+            auto state = reader.modes(); // but for what each move carries itself
+            state.motion = state.nextTool = 0;
+            state.feed = 0;
+            state.cycle = {};
+            if (options.interpreter.beam) state.speed = 0;
+            if (out.states.empty() || out.states.back() != state) out.states.push_back(state);
         }
         for (auto move : read->moves) {
             move.to = {move.to.x + frame.zero.x, move.to.y + frame.zero.y, move.to.z + frame.z};
@@ -386,9 +442,11 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
             auto& into = step();
             into.moves.push_back(move);
             out.lineOf.back().push_back(static_cast<std::uint32_t>(number));
+            out.stateOf.back().push_back(static_cast<std::uint32_t>(out.states.size() - 1));
         }
     }
     out.lines = number;
+    out.atEnd = reader.modes();
     for (const auto& notice : reader.notices()) out.notices.push_back(notice);
     return out;
 }

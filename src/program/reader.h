@@ -9,14 +9,17 @@ namespace ferro::program {
 
 /// What one line of G-code asks for besides motion.
 struct Event {
-    enum class Kind { none, toolChange, pause, end, dwell, home, zeroSet, spindle } kind = Kind::none;
+    enum class Kind { none, toolChange, pause, end, dwell, home, zeroSet, spindle, unread } kind = Kind::none;
     double value = 0; ///< tool number, seconds, rpm
     Vec2 zero;
+    bool bare = true;      ///< home: without axis words, so straight to it
+    std::string what = {}; ///< unread: what is passed over although it means something
 };
 
 /// Reads RS-274 line by line (NIST RS274/NGC version 3): G0–G4, G10 no, G17–G19, G20/21, G28/30, G40, G43, G49,
 /// G53–G59, G61, G64, G73, G80–G83, G90/91, G90.1/91.1, G92, G93 no, G94, G98/99; M0–M9, M30; F S T N; remarks. Modal
-/// state is kept between lines. What it does not know is a problem, not a guess: a program half understood is no proof.
+/// state is kept between lines. What it does not know, O-words and subprograms among it, is a problem, not a guess: a
+/// program half understood is no proof. What it passes over although it means something is an event.
 class Interpreter {
 public:
     struct Options {
@@ -40,11 +43,20 @@ public:
     struct Modes {
         int motion = 0; ///< 0 to 3, 73, 80 to 83
         bool inch = false, absolute = true;
-        double feed = 0;  ///< mm/min
-        double speed = 0; ///< S
-        int spindle = 5;  ///< 3, 4 or 5
-        int tool = 0;
-        int plane = 17;
+        bool absoluteCentres = false, returnToInitial = true;
+        double feed = 0;                  ///< mm/min
+        double speed = 0;                 ///< S
+        int spindle = 5;                  ///< 3, 4 or 5
+        int tool = 0;                     ///< in the spindle, by M6
+        int nextTool = 0;                 ///< by T
+        int plane = 17;                   ///< 17, 18 or 19
+        int offset = 54;                  ///< work offset, 54 to 59
+        int toolOffset = 49;              ///< 43 or 49
+        bool mist = false, flood = false; ///< M7, M8: air or coolant
+        struct Cycle {
+            double z = 0, r = 0, q = 0, initial = 0;
+            friend bool operator==(const Cycle&, const Cycle&) = default;
+        } cycle; ///< of drilling, mm
         friend bool operator==(const Modes&, const Modes&) = default;
     };
     [[nodiscard]] const Modes& modes() const { return modes_; }
@@ -52,6 +64,7 @@ public:
 
 private:
     struct Words;
+    Result<void> mWords(const Words& words, Line& line);
     Result<void> gWords(const Words& words, Line& line);
     Result<void> motion(const Words& words, Line& line);
     Result<void> arc(const Words& words, toolpath::Vec3 to, Line& line);
@@ -63,17 +76,23 @@ private:
     Options options_;
     Modes modes_;
     toolpath::Vec3 at_;
-    bool absoluteCentres_ = false, returnToInitial_ = true;
-    struct Cycle {
-        double z = 0, r = 0, q = 0, initial = 0;
-    } cycle_;
     std::vector<Notice> notices_;
 };
 
 /// A whole program as moves, for a proof of any file (need RU3).
 struct ReadProgram {
     toolpath::Toolpath path;
-    std::vector<std::vector<std::uint32_t>> lineOf; ///< per step, per move
+    std::vector<std::vector<std::uint32_t>> lineOf;  ///< per step, per move
+    std::vector<std::vector<std::uint32_t>> stateOf; ///< per step, per move: index into `states`
+    std::vector<Interpreter::Modes> states;
+    /// Everything that is no motion, with the line it stands on and how many moves came before it.
+    struct Happening {
+        Event event;
+        std::uint32_t line = 0;
+        std::size_t moves = 0;
+    };
+    std::vector<Happening> happenings;
+    Interpreter::Modes atEnd;
     std::vector<Notice> notices;
     std::size_t lines = 0;
 };

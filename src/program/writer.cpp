@@ -49,10 +49,13 @@ public:
         for (std::size_t s = 0; s < path_.steps.size(); ++s) {
             const auto& step = path_.steps[s];
             remark(fmt::format("{}: {}", step.name, step.tool.name));
+            if (!step.note.empty()) remark(step.note);
+            if (step.stopBefore) templates(dialect_.pause, &step);
             if (step.toolChange || s == 0) templates(dialect_.toolChange, &step);
             templates(dialect_.start, &step);
             out_.lineOf.emplace_back();
             out_.lineOf.back().reserve(step.moves.size());
+            runs_ = &step.runs;
             for (const auto& move : step.moves) out_.lineOf.back().push_back(one(move));
             templates(dialect_.stop, &step);
         }
@@ -66,11 +69,15 @@ private:
         out_.text += '\n';
         ++line_;
     }
+    /// A bracket inside a remark would end it early; a line break would turn the rest into code.
+    static std::string harmless(std::string text) {
+        for (char& c : text)
+            if (c == '(' || c == ')' || c == ';' || c == '%' || static_cast<unsigned char>(c) < 0x20) c = ' ';
+        return text;
+    }
     void remark(std::string text) {
         if (dialect_.comment.empty()) return;
-        // A bracket inside a remark would end it early; a line break would turn the rest into code.
-        for (char& c : text)
-            if (c == '(' || c == ')' || c == ';' || static_cast<unsigned char>(c) < 0x20) c = ' ';
+        text = harmless(std::move(text));
         const auto hole = dialect_.comment.find("{}");
         out_.text += dialect_.comment.substr(0, hole) + text + dialect_.comment.substr(hole + 2);
         endLine();
@@ -90,7 +97,7 @@ private:
                 fill("{spindle}", step->spindle, 0);
                 fill("{spinup}", step->spinUp, 2);
             }
-            if (line.find("{name}") != std::string::npos) line.replace(line.find("{name}"), 6, name_);
+            if (line.find("{name}") != std::string::npos) line.replace(line.find("{name}"), 6, harmless(name_));
             out_.text += line;
             endLine();
             forgetModes();
@@ -146,6 +153,7 @@ private:
         const bool still = x == have_[0] && y == have_[1] && z == have_[2];
         const Vec2 from = at_;
         at_ = move.to.flat();
+        if (move.kind == Move::Kind::scan) return scan(move, from, z);
         if (move.kind == Move::Kind::arc) {
             if (!dialect_.arcs || ferro::distance(from, move.centre) > dialect_.largestArc)
                 return chords(move, from, z);
@@ -153,6 +161,19 @@ private:
         }
         if (still) return 0;
         straight(move, x, y, z);
+        return static_cast<std::uint32_t>(line_);
+    }
+    /// A line for each stretch of one power. What is shorter than the last digit goes to the next.
+    std::uint32_t scan(const Move& move, Vec2 from, std::int64_t z) {
+        for (std::uint32_t i = 0; i < move.runs.count; ++i) {
+            const auto& run = (*runs_)[move.runs.first + i];
+            const Vec2 p = lerp(from, move.to.flat(), static_cast<double>(run.end)) - frame_.zero;
+            const std::int64_t x = grid(p.x), y = grid(p.y);
+            if (x == have_[0] && y == have_[1]) continue;
+            Move stretch = move;
+            stretch.power = run.power;
+            straight(stretch, x, y, z);
+        }
         return static_cast<std::uint32_t>(line_);
     }
     void straight(const Move& move, std::int64_t x, std::int64_t y, std::int64_t z) {
@@ -210,6 +231,7 @@ private:
     int word_ = -1;
     double feed_ = -1, power_ = -1;
     Vec2 at_;
+    const std::vector<toolpath::Run>* runs_ = nullptr; ///< of the step being written
 };
 
 } // namespace

@@ -6,37 +6,113 @@
 #include "geometry/polygons.h"
 #include "geometry/spatial.h"
 
-#include <set>
+#include <tuple>
 
 namespace ferro::proof {
 
 namespace {
 
+/// A straight bit of a tool's way that cuts beside an outline.
 struct Reach {
     Vec2 a, b;
     double radius;
+    std::size_t contour; ///< that it is cut beside
+    friend auto operator<=>(const Reach& l, const Reach& r) {
+        return std::tie(l.a.x, l.a.y, l.b.x, l.b.y, l.radius, l.contour) <=>
+               std::tie(r.a.x, r.a.y, r.b.x, r.b.y, r.radius, r.contour);
+    }
+    friend bool operator==(const Reach& l, const Reach& r) { return (l <=> r) == 0; }
 };
 
-/// The ways of all tools that cut beside lines, at the height of the stock's top or below.
-std::vector<Reach> reaches(const job::Job& job, const toolpath::Toolpath& path) {
+/// What the cuts mean to do with each contour.
+struct Meant {
+    bool beside = false;
+    plan::Side side = plan::Side::on;
+    double radius = 0;    ///< mm, of the thinnest tool that cuts beside it
+    double allowance = 0; ///< mm, the least that one of them leaves
+};
+
+std::vector<Meant> meaningsOf(const toolpath::Toolpath& path) {
+    std::vector<Meant> meant(path.pieces ? path.pieces->contours.size() : 0);
+    for (const auto& step : path.steps)
+        for (const auto& cut : step.cuts) {
+            if (!cut.intent.beside() || !cut.intent.contour) continue;
+            auto& m = meant[*cut.intent.contour];
+            m.allowance = m.beside ? std::min(m.allowance, cut.intent.allowance) : cut.intent.allowance;
+            m.radius = m.beside ? std::min(m.radius, step.tool.radius()) : step.tool.radius();
+            if (!m.beside) m.side = cut.intent.side;
+            m.beside = true;
+        }
+    return meant;
+}
+
+/// The ways of all tools that cut beside outlines, at the height of the stock's top or below; each once, however many
+/// passes go over it.
+std::vector<Reach> reaches(const toolpath::Toolpath& path) {
     std::vector<Reach> list;
-    toolpath::forEachMove(
-        path, [&](const toolpath::StepMoves& step, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
-            const auto* source = plan::find(job.plan, step.step);
-            if (step.kind != plan::StepKind::outline || !source || source->side == plan::Side::on ||
+    toolpath::Vec3 at = path.start;
+    for (const auto& step : path.steps) {
+        std::size_t cut = 0;
+        for (std::size_t i = 0; i < step.moves.size(); ++i) {
+            const auto& move = step.moves[i];
+            const auto from = std::exchange(at, move.to);
+            while (cut < step.cuts.size() && i >= step.cuts[cut].end) ++cut;
+            if (cut == step.cuts.size() || !step.cuts[cut].intent.beside() || !step.cuts[cut].intent.contour ||
                 move.kind == toolpath::Move::Kind::rapid)
-                return;
+                continue;
             // Tabs are meant to stand: where the beam is off on a feed move, and where a cutter is lifted, counts as
             // reached.
-            if (!path.laser && std::min(from.z, move.to.z) >= 0) return;
-            const double radius = step.tool.radiusAt(1e9) + 0;
+            if (!path.byBeam() && std::min(from.z, move.to.z) >= 0) continue;
             Vec2 a = from.flat();
             flattenSegment(a, move.flat(), 0.0005, [&](Vec2 b) {
-                list.push_back({a, b, radius});
+                list.push_back({a, b, step.tool.radius(), *step.cuts[cut].intent.contour});
                 a = b;
             });
-        });
+        }
+    }
+    std::sort(list.begin(), list.end());
+    list.erase(std::unique(list.begin(), list.end()), list.end());
     return list;
+}
+
+/// What is meant to be part and what waste: the innermost outline round a place that is cut beside says so.
+class Material {
+public:
+    Material(const std::vector<plan::Contour>& contours, const std::vector<Meant>& meant) : meant_(meant) {
+        std::vector<Box> boxes;
+        for (std::size_t i = 0; i < contours.size(); ++i) {
+            if (!meant[i].beside || !contours[i].path.closed) continue;
+            rings_.push_back({flattened(contours[i].path, 0.002), i, contours[i].depth});
+            boxes.push_back(boundsOf(contours[i].path));
+        }
+        index_ = std::make_unique<SpatialIndex>(boxes);
+    }
+    /// The contour that makes this place part; none: it is waste.
+    [[nodiscard]] std::optional<std::size_t> partAt(Vec2 p) const {
+        const Ringed* innermost = nullptr;
+        for (const std::size_t k : index_->meeting({p, p}))
+            if ((!innermost || rings_[k].depth > innermost->depth) && contains(rings_[k].ring, p))
+                innermost = &rings_[k];
+        if (!innermost || meant_[innermost->contour].side != plan::Side::outside) return std::nullopt;
+        return innermost->contour;
+    }
+
+private:
+    struct Ringed {
+        Ring ring;
+        std::size_t contour;
+        int depth;
+    };
+    const std::vector<Meant>& meant_;
+    std::vector<Ringed> rings_;
+    std::unique_ptr<SpatialIndex> index_;
+};
+
+Box boxOf(Vec2 a, Vec2 b) {
+    Box box;
+    box.take(a);
+    box.take(b);
+    return box;
 }
 
 std::vector<Deviation::Sample> samplesOf(const Path& path) {
@@ -100,62 +176,112 @@ Unreached unreached(const plan::Contour& contour, bool opening, double radius) {
     return out;
 }
 
+/// The edges that are cut beside, as straight bits, to ask which of them a tool's way comes near to.
+class Edges {
+public:
+    Edges(const std::vector<plan::Contour>& contours, const std::vector<std::size_t>& wanted) {
+        std::vector<Box> boxes;
+        for (const std::size_t i : wanted) {
+            const Ring ring = flattened(contours[i].path, 0.002);
+            for (std::size_t k = 0; k < ring.size(); ++k) {
+                bits_.push_back({ring[k], ring[(k + 1) % ring.size()], i});
+                boxes.push_back(boxOf(bits_.back().a, bits_.back().b));
+            }
+        }
+        index_ = std::make_unique<SpatialIndex>(boxes);
+    }
+    struct Bit {
+        Vec2 a, b;
+        std::size_t contour;
+    };
+    template<class Visit> void near(const Box& area, Visit&& visit) const {
+        for (const std::size_t k : index_->meeting(area)) visit(bits_[k]);
+    }
+
+private:
+    std::vector<Bit> bits_;
+    std::unique_ptr<SpatialIndex> index_;
+};
+
+struct Gouge {
+    double depth = 0; ///< mm
+    Vec2 at;
+};
+
+/// Whether a cut beside `cut` in the material of `part` was asked for: outside of an opening, that is.
+bool wasAsked(const std::vector<plan::Contour>& contours, const std::vector<Meant>& meant, std::size_t cut,
+              std::size_t part) {
+    return meant[cut].side == plan::Side::outside && contours[cut].role == plan::Role::openings &&
+           contours[cut].parent == static_cast<int>(part);
+}
+
+/// How far one bit of a way cuts into parts over their edges, by what its radius is more than its distance.
+Gouge gougeOf(const Reach& reach, const Edges& edges, const std::vector<plan::Contour>& contours,
+              const std::vector<Meant>& meant) {
+    Gouge worst;
+    edges.near(boxOf(reach.a, reach.b).grown(reach.radius), [&](const Edges::Bit& bit) {
+        if (wasAsked(contours, meant, reach.contour, bit.contour)) return;
+        const double depth =
+            reach.radius - distanceBetween(reach.a, reach.b, bit.a, bit.b) + meant[bit.contour].allowance;
+        if (depth > worst.depth) worst = {depth, (bit.a + bit.b) / 2};
+    });
+    return worst;
+}
+
+/// The first cut that runs right through a part, without an edge near: a way is one piece, so one place on it tells.
+Gouge slotThrough(const toolpath::Toolpath& path, const std::vector<Meant>& meant) {
+    const auto& contours = path.pieces->contours;
+    const Material material(contours, meant);
+    for (const auto& step : path.steps)
+        for (const auto& cut : step.cuts) {
+            if (!cut.intent.beside() || !cut.intent.contour) continue;
+            const auto part = material.partAt(cut.centre.start);
+            if (part && !wasAsked(contours, meant, *cut.intent.contour, *part))
+                return {step.tool.diameter, cut.centre.start};
+        }
+    return {};
+}
+
 } // namespace
 
-Result<Deviation> deviationOf(const job::Job& job, const toolpath::Toolpath& path, Progress& progress) {
+Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress) {
     Deviation result;
-    const auto list = reaches(job, path);
+    if (!path.pieces) return result;
+    const auto& contours = path.pieces->contours;
+    const auto meant = meaningsOf(path);
+    std::vector<std::size_t> wanted;
+    for (std::size_t i = 0; i < contours.size(); ++i)
+        if (contours[i].path.closed && meant[i].beside) wanted.push_back(i);
+    const auto list = reaches(path);
     std::vector<Box> boxes;
     boxes.reserve(list.size());
     double most = 0;
     for (const auto& reach : list) {
-        Box box;
-        box.take(reach.a);
-        box.take(reach.b);
-        boxes.push_back(box);
+        boxes.push_back(boxOf(reach.a, reach.b));
         most = std::max(most, reach.radius);
     }
     const SpatialIndex index(boxes);
-    const auto contours = plan::contoursOf(job.plan, *job.artwork);
-    std::set<std::pair<artwork::ItemId, int>> cut;
-    std::map<std::pair<artwork::ItemId, int>, double> radiusOf;
-    std::map<std::pair<artwork::ItemId, int>, plan::Side> sideOf;
-    for (const auto& step : path.steps) {
-        const auto* source = plan::find(job.plan, step.step);
-        if (step.kind != plan::StepKind::outline || !source || source->side == plan::Side::on) continue;
-        for (const auto& c : step.cuts) {
-            cut.insert({c.item, c.opening});
-            sideOf[{c.item, c.opening}] = source->side;
-            auto& r = radiusOf[{c.item, c.opening}];
-            r = r == 0 ? step.tool.radius() : std::min(r, step.tool.radius());
-        }
-    }
-    std::vector<const plan::Contour*> wanted;
-    for (const auto& contour : contours)
-        if (contour.path.closed && cut.contains({contour.item, contour.opening})) wanted.push_back(&contour);
+    const Edges edges(contours, wanted);
+
+    std::vector<Gouge> gouges(list.size());
+    parallelFor(list.size(), progress, [&](std::size_t i) { gouges[i] = gougeOf(list[i], edges, contours, meant); });
+    if (progress.cancelled()) return Problem::cancelled();
+    gouges.push_back(slotThrough(path, meant));
+    for (const auto& gouge : gouges)
+        if (gouge.depth > result.cutInto) result.cutInto = gouge.depth, result.cutIntoAt = gouge.at;
+
     result.edges.resize(wanted.size());
     std::vector<Unreached> rest(wanted.size());
     parallelFor(wanted.size(), progress, [&](std::size_t i) {
-        const auto& contour = *wanted[i];
-        const Ring ring = flattened(contour.path, 0.002);
+        const auto& contour = contours[wanted[i]];
         auto& edge = result.edges[i];
         edge = {contour.item, contour.opening, samplesOf(contour.path)};
         // What is cut on the inside is an opening, whatever it is drawn as: a stencil's areas fall out.
-        const plan::Side side = sideOf.at({contour.item, contour.opening});
-        const bool opening =
-            side == plan::Side::automatic ? contour.role == plan::Role::openings : side == plan::Side::inside;
-        rest[i] = unreached(contour, opening, radiusOf.at({contour.item, contour.opening}));
+        rest[i] = unreached(contour, meant[wanted[i]].side == plan::Side::inside, meant[wanted[i]].radius);
         for (auto& sample : edge.samples) {
             double nearest = 1e9;
-            bool inPart = false;
-            for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(most * 2.5 + 0.5))) {
-                const double d = distanceToLine(sample.at, list[k].a, list[k].b) - list[k].radius;
-                if (d >= nearest) continue;
-                nearest = d;
-                // A tool whose axis is on the part's side has eaten its whole radius and more.
-                inPart = contains(ring, (list[k].a + list[k].b) / 2) != opening;
-                if (inPart && d + list[k].radius > 1e-6) nearest = -(d + 2 * list[k].radius);
-            }
+            for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(most * 2.5 + 0.5)))
+                nearest = std::min(nearest, distanceToLine(sample.at, list[k].a, list[k].b) - list[k].radius);
             sample.miss = static_cast<float>(nearest > 1e8 ? most : nearest);
         }
     });
@@ -165,20 +291,10 @@ Result<Deviation> deviationOf(const job::Job& job, const toolpath::Toolpath& pat
         result.unreachedArea += rest[i].area;
         result.unreachedPlaces += rest[i].places;
         if (rest[i].area > biggest) biggest = rest[i].area, result.unreachedAt = rest[i].at;
-        const double allowance = [&] {
-            for (const auto& step : path.steps)
-                for (const auto& c : step.cuts)
-                    if (c.item == wanted[i]->item && c.opening == wanted[i]->opening) {
-                        const auto* source = plan::find(job.plan, step.step);
-                        return source ? source->allowance : 0.0;
-                    }
-            return 0.0;
-        }();
+        const auto& m = meant[wanted[i]];
         for (const auto& sample : result.edges[i].samples) {
-            const double miss = static_cast<double>(sample.miss) - allowance;
-            if (-miss > result.cutInto) result.cutInto = -miss, result.cutIntoAt = sample.at;
-            const bool corner =
-                miss > 0.005 && !rest[i].canReach(sample.at, radiusOf.at({wanted[i]->item, wanted[i]->opening}));
+            const double miss = static_cast<double>(sample.miss) - m.allowance;
+            const bool corner = miss > 0.005 && !rest[i].canReach(sample.at, m.radius);
             (corner ? result.corners : result.leftStanding) =
                 std::max(corner ? result.corners : result.leftStanding, miss);
         }

@@ -1,6 +1,5 @@
 #pragma once
 
-#include "plan/selection.h"
 #include "proof/removal.h"
 
 namespace ferro::proof {
@@ -27,7 +26,9 @@ struct Deviation {
     Vec2 unreachedAt;
 };
 
-/// Compares all edges that outline steps cut beside. Cost: one look-up of near strokes per half millimetre of edge.
-[[nodiscard]] Result<Deviation> deviationOf(const job::Job& job, const toolpath::Toolpath& path, Progress& progress);
+/// Compares all edges that were meant to be cut beside, by the cuts' intent: what is part and what is waste is said by
+/// the side they were cut on. Cost: one look-up of near edges for each bit of way, and one of near ways for each half
+/// millimetre of edge.
+[[nodiscard]] Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress);
 
 } // namespace ferro::proof

@@ -9,20 +9,15 @@ Result<Proof> proofOf(const job::Job& job, Progress& progress) {
     if (!path) return path.problem();
     proof.path = std::move(*path);
     progress.stage(0.4, 0.6);
-    auto timing = timingOf(proof.path, job.machine, progress);
+    auto timing = timingOf(proof.path, job.machine, progress, job::zeroOf(job.stock).z);
     if (!timing) return timing.problem();
     proof.timing = std::move(*timing);
     progress.stage(0.6, 1);
-    auto deviation = deviationOf(job, proof.path, progress);
+    auto deviation = deviationOf(proof.path, progress);
     if (!deviation) return deviation.problem();
     proof.deviation = std::move(*deviation);
     proof.findings = findingsOf(job, proof.path, proof.deviation);
     return proof;
-}
-
-std::string_view verdictName(Verdict verdict) {
-    constexpr std::string_view names[] = {"note", "look", "no-go"};
-    return names[static_cast<std::size_t>(verdict)];
 }
 
 } // namespace ferro::proof

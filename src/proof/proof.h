@@ -1,11 +1,13 @@
 #pragma once
 
+#include "base/verdict.h"
 #include "proof/deviation.h"
 #include "toolpath/toolpath.h"
 
 namespace ferro::proof {
 
-enum class Verdict { note, look, noGo };
+using ferro::Verdict;
+using ferro::verdictName;
 
 /// One line of the go/no-go list: what, where on the bench, and what one click would do about it.
 struct Finding {
@@ -48,8 +50,5 @@ struct Proof {
 /// Those that ask for moves and nothing of a plan: rapids, bed, travel, depth, clamps. For programs from anywhere, on
 /// the stock, clamps and machine of `job`.
 [[nodiscard]] std::vector<Finding> findingsOfMoves(const job::Job& job, const toolpath::Toolpath& path);
-
-/// Text for a person and for scripts.
-[[nodiscard]] std::string_view verdictName(Verdict verdict);
 
 } // namespace ferro::proof

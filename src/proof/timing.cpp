@@ -2,8 +2,28 @@
 
 namespace ferro::proof {
 
-Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& machine, Progress& progress) {
+namespace {
+
+/// How long moves take from standstill to standstill.
+double secondsOf(const shop::Machine& machine, toolpath::Vec3 from, std::initializer_list<toolpath::Vec3> way) {
+    double seconds = 0;
+    toolpath::MotionPlanner planner(machine);
+    planner.startAt(from);
+    for (const auto to : way) planner.push(toolpath::Move::rapid(to));
+    while (!planner.empty()) seconds += planner.pop().seconds();
+    return seconds;
+}
+
+} // namespace
+
+Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& machine, Progress& progress,
+                        double zeroHeight) {
     Timing timing;
+    if (!path.byBeam()) timing.wayOut = secondsOf(machine, {path.start.x, path.start.y, zeroHeight}, {path.start});
+    if (!path.steps.empty() && !path.steps.back().moves.empty()) {
+        const auto last = path.steps.back().moves.back().to;
+        timing.wayHome = secondsOf(machine, last, {{path.start.x, path.start.y, last.z}});
+    }
     toolpath::MotionPlanner planner(machine);
     planner.startAt(path.start);
     // Rides come out later than moves go in; `waiting` says which move each belongs to.
@@ -32,7 +52,8 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
         // The machine stands still for a tool change and between steps.
         while (!planner.empty()) pop();
     }
-    double clock = 0;
+    double clock = timing.wayOut;
+    timing.motion = timing.wayOut + timing.wayHome;
     for (std::size_t s = 0; s < path.steps.size(); ++s) {
         StepTime step{.begin = clock,
                       .change = path.steps[s].spinUp + (path.steps[s].toolChange ? machine.toolChangeSeconds : 0),
@@ -40,10 +61,11 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
                       .ends = {}};
         for (const double t : seconds[s]) step.ends.push_back(clock + step.change + (step.motion += t));
         clock = step.end();
+        timing.spinUps += path.steps[s].spinUp;
         timing.motion += step.motion;
         timing.steps.push_back(std::move(step));
     }
-    timing.total = clock;
+    timing.total = clock + timing.wayHome;
     return timing;
 }
 

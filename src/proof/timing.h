@@ -16,12 +16,20 @@ struct StepTime {
 };
 struct Timing {
     std::vector<StepTime> steps;
-    double motion = 0; ///< s of moving in all; what a machine's own clock shows
-    double total = 0;  ///< with tool changes and spin-up
-    double length = 0; ///< mm of feed moves
+    double wayOut = 0;  ///< s from the zero up to where rapids travel, before the first step
+    double wayHome = 0; ///< s from the last step's end back to the zero
+    double motion = 0;  ///< s of moving in all, ways out and home included
+    double spinUps = 0; ///< s of waiting for the spindle
+    double total = 0;   ///< with tool changes and spin-up
+    double length = 0;  ///< mm of feed moves
+    /// What a machine's own clock shows: all but what waits for a person.
+    [[nodiscard]] double running() const { return motion + spinUps; }
 };
 
-[[nodiscard]] Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& machine, Progress& progress);
+/// The machine is thought to stand at the program's zero before, and goes back there at the end, as the dialects have
+/// it; `zeroHeight`: of the program's zero above the stock's top, 0 or below.
+[[nodiscard]] Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& machine, Progress& progress,
+                                      double zeroHeight = 0);
 
 /// What an edit does to the machine's time, for a person: "the machine moves for 41.0 s, before for 46.2 s". Empty
 /// where neither cuts anything, or one of them cannot be planned.

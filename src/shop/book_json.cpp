@@ -4,28 +4,17 @@ namespace ferro::shop {
 
 namespace {
 
-using nlohmann::json;
+Problem bad(const std::string& thing, const char* what) {
+    return {.what = fmt::format("“{}” {}.", thing, what), .where = {}, .mend = "Correct it in the shop book."};
+}
 
 Result<void> checked(const Book& book) {
-    const auto bad = [](const std::string& thing, const char* what) {
-        return Problem{
-            .what = fmt::format("“{}” {}.", thing, what), .where = {}, .mend = "Correct it in the shop book."};
-    };
-    for (const auto& m : book.machines) {
-        if (m.key.empty()) return bad(m.name, "has no key");
-        for (const double value : {m.bedX, m.bedY, m.travelZ, m.maxFeed, m.maxFeedZ, m.rapid, m.rapidZ, m.acceleration,
-                                   m.accelerationZ, m.junction})
-            if (!(value > 0) || !(value < 1e7)) return bad(m.name, "needs sizes, feeds and accelerations above 0");
-    }
-    for (const auto& t : book.tools) {
-        if (t.key.empty()) return bad(t.name, "has no key");
-        if (!(t.diameter > 0 && t.diameter < 1000) || !(t.fluteLength > 0))
-            return bad(t.name, "needs a diameter and a flute length above 0");
-        const bool pointed = t.kind == ToolKind::vBit || t.kind == ToolKind::engraver || t.kind == ToolKind::drill;
-        if (pointed && !(t.angle > 1 && t.angle < 179)) return bad(t.name, "needs a point angle between 1° and 179°");
-    }
+    for (const auto& m : book.machines)
+        if (auto fine = shop::checked(m); !fine) return fine;
+    for (const auto& t : book.tools)
+        if (auto fine = shop::checked(t); !fine) return fine;
     for (const auto& m : book.materials)
-        if (m.key.empty()) return bad(m.name, "has no key");
+        if (auto fine = shop::checked(m); !fine) return fine;
     return {};
 }
 
@@ -41,23 +30,47 @@ template<class Thing> void lay(std::vector<Thing>& under, const std::vector<Thin
 
 } // namespace
 
-Result<Book> bookFromText(std::string_view text) {
-    try {
-        const json all = json::parse(text);
-        Book book{all.value("machines", std::vector<Machine>{}), all.value("tools", std::vector<Tool>{}),
-                  all.value("materials", std::vector<Material>{})};
-        if (auto fine = checked(book); !fine) return fine.problem();
-        return book;
-    } catch (const json::exception& error) {
-        return Problem{.what = fmt::format("The shop book cannot be read: {}.", error.what()),
-                       .where = {},
-                       .mend = "Correct the file or remove it."};
-    }
+Result<void> checked(const Machine& m) {
+    if (m.key.empty()) return bad(m.name, "has no key");
+    for (const double value : {m.bedX, m.bedY, m.travelZ, m.maxFeed, m.maxFeedZ, m.rapid, m.rapidZ, m.acceleration,
+                               m.accelerationZ, m.junction})
+        if (!(value > 0) || !(value < 1e7)) return bad(m.name, "needs sizes, feeds and accelerations above 0");
+    if (!(m.toolChangeSeconds >= 0 && m.toolChangeSeconds < 86'400)) return bad(m.name, "has an absurd tool change");
+    if (m.processes.empty()) return bad(m.name, "needs a process: rotary, beam or blade");
+    return {};
 }
 
-std::string toText(const Book& book) {
-    return json{{"machines", book.machines}, {"tools", book.tools}, {"materials", book.materials}}.dump(2) + "\n";
+Result<void> checked(const Tool& t) {
+    if (t.key.empty()) return bad(t.name, "has no key");
+    if (!(t.diameter > 0 && t.diameter < 1000) || !(t.fluteLength > 0 && t.fluteLength < 1000))
+        return bad(t.name, "needs a diameter and a flute length above 0");
+    const bool pointed = t.kind == ToolKind::vBit || t.kind == ToolKind::engraver || t.kind == ToolKind::drill;
+    if (pointed && !(t.angle > 1 && t.angle < 179)) return bad(t.name, "needs a point angle between 1° and 179°");
+    if (!(t.tip >= 0 && t.tip <= t.diameter)) return bad(t.name, "has a tip wider than itself");
+    if (t.number < 0 || t.number > 9999 || t.flutes < 0 || t.flutes > 64)
+        return bad(t.name, "has an absurd number or absurdly many flutes");
+    return {};
 }
+
+Result<void> checked(const Material& m) {
+    if (m.key.empty()) return bad(m.name, "has no key");
+    for (const double value : {m.surfaceSpeed, m.chipPerDiameter, m.depthPerDiameter, m.cutPower, m.cutSpeed,
+                               m.scorePower, m.scoreSpeed, m.laserDepth})
+        if (!(value > 0 && value < 1e6)) return bad(m.name, "needs speeds, depths and powers above 0");
+    return {};
+}
+
+Result<Book> bookFromText(std::string_view text) {
+    return json_members::readJson<Result<Book>>(text, "Correct the shop book's file, or remove it.",
+                                                [](const json_members::json& all) -> Result<Book> {
+                                                    Book book;
+                                                    json_members::read(all, book);
+                                                    if (auto fine = checked(book); !fine) return fine.problem();
+                                                    return book;
+                                                });
+}
+
+std::string toText(const Book& book) { return json_members::written(book).dump(2) + "\n"; }
 
 Result<Book> openBook(Disk& disk) {
     Book book;

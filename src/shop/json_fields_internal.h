@@ -1,27 +1,62 @@
 #pragma once
 
+#include "base/json_members.h"
 #include "shop/shop.h"
-
-#include <nlohmann/json.hpp>
 
 // How the shop book's things look in JSON; the job file carries them in the same form. Only for .cpp files that write
 // or read JSON.
 namespace ferro::shop {
 
-NLOHMANN_JSON_SERIALIZE_ENUM(MachineKind, {{MachineKind::router, "router"}, {MachineKind::laser, "laser"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(ToolKind, {{ToolKind::endMill, "end mill"},
-                                        {ToolKind::ball, "ball"},
-                                        {ToolKind::vBit, "v-bit"},
-                                        {ToolKind::engraver, "engraver"},
-                                        {ToolKind::drill, "drill"},
-                                        {ToolKind::laser, "laser"}})
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Machine, key, name, kind, bedX, bedY, travelZ, maxFeed, maxFeedZ, rapid,
-                                                rapidZ, acceleration, accelerationZ, junction, minSpindle, maxSpindle,
-                                                toolChangeSeconds, dialect)
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Tool, key, name, number, kind, diameter, tip, angle, fluteLength,
-                                                flutes)
-NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(Material, key, name, colour, grain, surfaceSpeed, chipPerDiameter,
-                                                depthPerDiameter, cutPower, cutSpeed, scorePower, scoreSpeed,
-                                                laserDepth)
+using json_members::json;
+
+inline constexpr std::array<std::string_view, 6> toolKindWords = {"end mill", "ball",  "v-bit",
+                                                                  "engraver", "drill", "laser"};
+constexpr const auto& wordsOf(ToolKind) { return toolKindWords; }
+constexpr const auto& wordsOf(Process) { return processNames; }
+
+inline json writtenForm(const Processes& all) {
+    json j = json::array();
+    for (const Process p : all.list()) j.push_back(nameOf(p));
+    return j;
+}
+inline void readFrom(const json& j, Processes& all) {
+    std::vector<Process> list;
+    json_members::read(j, list);
+    all = {};
+    for (const Process p : list) all.add(p);
+}
+
+template<class Io> void members(Io& io, Machine& m) {
+    io("key", m.key)("name", m.name)("processes", m.processes)("bedX", m.bedX)("bedY", m.bedY)("travelZ", m.travelZ);
+    io("maxFeed", m.maxFeed)("maxFeedZ", m.maxFeedZ)("rapid", m.rapid)("rapidZ", m.rapidZ);
+    io("acceleration", m.acceleration)("accelerationZ", m.accelerationZ)("junction", m.junction);
+    io("minSpindle", m.minSpindle)("maxSpindle", m.maxSpindle)("toolChangeSeconds", m.toolChangeSeconds);
+    io("dialect", m.dialect)("dialects", m.dialects);
+    if constexpr (Io::reads)
+        if (const auto* kind = io.member("kind")) { // before machines had processes
+            std::string word;
+            json_members::read(*kind, word);
+            if (word != "router" && word != "laser")
+                throw json_members::Fault{fmt::format("“{}” is no kind of machine", word.substr(0, 60)), {"kind"}};
+            m.processes = word == "laser" ? Processes{Process::beam} : Processes{Process::rotary};
+        }
+}
+template<class Io> void members(Io& io, Tool& t) {
+    io("key", t.key)("name", t.name)("number", t.number)("kind", t.kind)("diameter", t.diameter)("tip", t.tip);
+    io("angle", t.angle)("fluteLength", t.fluteLength)("flutes", t.flutes);
+}
+template<class Io> void members(Io& io, Material& m) {
+    io("key", m.key)("name", m.name)("colour", m.colour)("grain", m.grain)("surfaceSpeed", m.surfaceSpeed);
+    io("chipPerDiameter", m.chipPerDiameter)("depthPerDiameter", m.depthPerDiameter)("cutPower", m.cutPower);
+    io("cutSpeed", m.cutSpeed)("scorePower", m.scorePower)("scoreSpeed", m.scoreSpeed)("laserDepth", m.laserDepth);
+}
+template<class Io> void members(Io& io, Book& b) {
+    io("machines", b.machines)("tools", b.tools)("materials", b.materials);
+}
+
+/// Whether each number is one that the work can be done with; says of which thing it is not.
+[[nodiscard]] Result<void> checked(const Machine& machine);
+[[nodiscard]] Result<void> checked(const Tool& tool);
+[[nodiscard]] Result<void> checked(const Material& material);
 
 } // namespace ferro::shop

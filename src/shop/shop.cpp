@@ -37,6 +37,17 @@ double Tool::radiusAt(double depth) const {
     return radius();
 }
 
+Process Machine::mainProcess() const {
+    for (const Process p : {Process::rotary, Process::beam, Process::blade})
+        if (does(p)) return p;
+    return Process::rotary;
+}
+
+std::string Machine::dialectFor(Process process) const {
+    const auto own = dialects.find(std::string(nameOf(process)));
+    return own == dialects.end() ? dialect : own->second;
+}
+
 namespace {
 template<class Thing>
 Result<Thing> named(const std::vector<Thing>& things, std::string_view key, std::string_view kind) {
@@ -57,7 +68,7 @@ Result<Material> Book::material(std::string_view key) const { return named(mater
 
 Start startFor(const Tool& tool, const Material& material, const Machine& machine, Work work, double thickness) {
     Start start;
-    if (machine.kind == MachineKind::laser || tool.kind == ToolKind::laser) {
+    if (tool.process() == Process::beam) {
         start.power = work == Work::cut ? material.cutPower : material.scorePower;
         start.feed = std::min(machine.maxFeed, work == Work::cut ? material.cutSpeed : material.scoreSpeed);
         start.passes =

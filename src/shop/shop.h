@@ -3,24 +3,66 @@
 #include "base/disk.h"
 #include "base/result.h"
 
+#include <array>
+#include <cstdint>
+#include <initializer_list>
+#include <map>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace ferro::shop {
 
-enum class MachineKind { router, laser };
+/// What a machine can work with. One machine may have more than one: a mill with a beam head, say.
+enum class Process : std::uint8_t { rotary, beam, blade };
+inline constexpr std::array<std::string_view, 3> processNames = {"rotary", "beam", "blade"};
+[[nodiscard]] constexpr std::string_view nameOf(Process process) {
+    return processNames[static_cast<std::size_t>(process)];
+}
+
+/// A set of processes.
+class Processes {
+public:
+    constexpr Processes() = default;
+    constexpr Processes(std::initializer_list<Process> list) {
+        for (const Process p : list) bits_ |= bit(p);
+    }
+    [[nodiscard]] constexpr bool has(Process p) const { return bits_ & bit(p); }
+    [[nodiscard]] constexpr bool meets(Processes other) const { return bits_ & other.bits_; }
+    constexpr void add(Process p) { bits_ |= bit(p); }
+    [[nodiscard]] std::vector<Process> list() const {
+        std::vector<Process> all;
+        for (const Process p : {Process::rotary, Process::beam, Process::blade})
+            if (has(p)) all.push_back(p);
+        return all;
+    }
+    [[nodiscard]] constexpr bool empty() const { return bits_ == 0; }
+    friend constexpr bool operator==(Processes, Processes) = default;
+
+private:
+    static constexpr unsigned bit(Process p) { return 1u << static_cast<unsigned>(p); }
+    unsigned bits_ = 0;
+};
+inline constexpr Processes everyProcess{Process::rotary, Process::beam, Process::blade};
 
 /// A machine's limits. Lengths mm, feeds mm/min, accelerations mm/s².
 struct Machine {
     std::string key, name;
-    MachineKind kind = MachineKind::router;
+    Processes processes{Process::rotary};
     double bedX = 600, bedY = 400, travelZ = 80;
     double maxFeed = 6000, maxFeedZ = 2000, rapid = 8000, rapidZ = 3000;
     double acceleration = 600, accelerationZ = 300;
     double junction = 0.02;                    ///< mm a corner may be thought rounded by when its speed is chosen
     double minSpindle = 0, maxSpindle = 24000; ///< rpm; laser: unused
     double toolChangeSeconds = 30;
-    std::string dialect; ///< name of the dialect it is written in
+    std::string dialect; ///< key of the dialect its first process is written in
+    /// Of its other processes, by name ("beam"); most machines have none.
+    std::map<std::string, std::string> dialects = {};
+
+    [[nodiscard]] bool does(Process process) const { return processes.has(process); }
+    /// What it does first of all: a job begins with this.
+    [[nodiscard]] Process mainProcess() const;
+    [[nodiscard]] std::string dialectFor(Process process) const;
     friend bool operator==(const Machine&, const Machine&) = default;
 };
 
@@ -38,6 +80,7 @@ struct Tool {
     int flutes = 2;
     friend bool operator==(const Tool&, const Tool&) = default;
 
+    [[nodiscard]] Process process() const { return kind == ToolKind::laser ? Process::beam : Process::rotary; }
     [[nodiscard]] double radius() const { return diameter / 2; }
     /// Height of the cutting edge above its lowest point, `r` mm from the axis; infinite beyond the radius.
     [[nodiscard]] double profile(double r) const;

@@ -18,9 +18,8 @@ Vec3 minus(Vec3 a, Vec3 b) { return {a.x - b.x, a.y - b.y, a.z - b.z}; }
 
 StandIn::StandIn(const shop::Machine& machine, Faults faults)
     : machine_(machine), faults_(std::move(faults)), random_(faults_.seed),
-      reader_({machine.kind == shop::MachineKind::laser, 1000}), planner_(machine) {
+      reader_({machine.mainProcess() == shop::Process::beam, 1000}), travel_(machine) {
     // Machine zero is the bed's lower left corner with the head fully up; the first work zero is there too.
-    planner_.startAt(at_);
     reply(fmt::format("ferrograph-standin ready, bed {} {} {}", machine.bedX, machine.bedY, machine.travelZ));
 }
 
@@ -63,17 +62,18 @@ void StandIn::immediate(char c) {
 }
 
 void StandIn::enterReset(MachineState state) {
-    // What was queued is forgotten, what was done stays known; the head stays where it stopped.
+    // What was queued is forgotten, and that is said; what was done stays known; the head stays where it stopped. An
+    // alarm stays one until the machine has been homed.
+    const auto forgotten = entries_.size() + underWay_.size();
+    if (forgotten > 0 || !incoming_.empty())
+        reply(fmt::format("reset forgot {} motions{}", forgotten, incoming_.empty() ? "" : " and half a line"));
     entries_.clear();
-    planned_entries_.clear();
-    planner_.clear();
-    riding_.reset();
+    underWay_.clear();
+    travel_.halt();
     dwelling_ = false;
-    rate_ = 1; // the next motion begins from rest
-    planner_.startAt(at_);
-    planned_ = at_;
-    reader_.setPosition(minus(at_, offset_));
-    state_ = state;
+    planned_ = travel_.at();
+    reader_.setPosition(minus(planned_, offset_));
+    if (state_ != MachineState::alarm) state_ = state;
     incoming_.clear();
 }
 
@@ -109,7 +109,7 @@ void StandIn::line(const std::string& text) {
         // A new stream: counts from here and clears a reset. Heard twice it is the same stream, its answer was lost.
         if (state_ == MachineState::alarm) return refuse("alarm: home first");
         if (frame->block == stream_ && state_ != MachineState::reset) return reply("ok 0");
-        if (!entries_.empty() || !planned_entries_.empty() || riding_) return refuse("busy"); // still moving
+        if (!entries_.empty() || !underWay_.empty()) return refuse("busy"); // still moving
         stream_ = frame->block;
         accepted_ = done_ = 0;
         clock_ = 0;
@@ -200,24 +200,25 @@ void StandIn::finish(const Entry& entry) {
     executed_.push_back(entry.line);
 }
 
-/// Feeds the planner; takes care of what is no motion once all motion before it is over. False: nothing to do now.
+/// Hands motions over; takes care of what is no motion once all motion before it is over. False: nothing to do now.
 bool StandIn::nextEntry() {
-    while (!entries_.empty() && entries_.front().kind == Entry::Kind::move && !planner_.full()) {
+    while (!entries_.empty() && entries_.front().kind == Entry::Kind::move && !travel_.full()) {
         Entry entry = std::move(entries_.front());
         entries_.pop_front();
-        if (planner_.push(entry.move))
-            planned_entries_.push_back(std::move(entry));
-        else if (planned_entries_.empty() && !riding_)
+        if (underWay_.empty()) began_ = travel_.at();
+        if (travel_.add(entry.move))
+            underWay_.push_back(std::move(entry));
+        else if (underWay_.empty())
             finish(entry);
         else {
             // Done when the one before it is: hand its line's end on.
-            Entry& before = planned_entries_.empty() ? riding_->first : planned_entries_.back();
+            Entry& before = underWay_.back();
             if (entry.last && before.last && before.line != entry.line) executed_.push_back(before.line);
             before.last = before.last || entry.last;
             before.line = entry.line;
         }
     }
-    if (riding_ || !planner_.empty() || entries_.empty()) return false;
+    if (!travel_.empty() || entries_.empty()) return false;
     Entry entry = std::move(entries_.front());
     entries_.pop_front();
     if (entry.kind == Entry::Kind::dwell) {
@@ -232,69 +233,42 @@ bool StandIn::nextEntry() {
     return true;
 }
 
-/// How much of the ride `seconds` allow, and takes them off. A hold slows the ride's own time down to nothing, and a
-/// resume up again, as quickly as the machine can brake: so it stays on its path.
-double StandIn::rideTimeIn(double& seconds, double left) {
-    constexpr double slice = 0.002; // s; fine enough for a ramp of a tenth of a second
-    const double target = state_ == MachineState::hold ? 0 : 1;
-    double real = seconds, rate = rate_;
-    if (rate_ != target) {
-        real = std::min(seconds, slice);
-        const double ramp = real * machine_.acceleration / std::max(1.0, riding_->second.cruise);
-        rate_ = target > rate_ ? std::min(target, rate_ + ramp) : std::max(target, rate_ - ramp);
-        rate = (rate + rate_) / 2;
-    }
-    if (left < real * rate) real = left / rate;
-    seconds -= real;
-    clock_ += real;
-    return std::min(left, real * rate);
+/// A motion has come to its end.
+void StandIn::ended(const Entry& entry) {
+    if (trail_.size() < mostKept) trail_.push_back({began_, entry.move, entry.move.kind != Move::Kind::rapid});
+    began_ = entry.move.to;
+    finish(entry);
 }
 
 void StandIn::advance(double seconds, bool starved) {
-    const auto moves = [&] {
-        return state_ == MachineState::run || (state_ == MachineState::hold && riding_ && rate_ > 0);
-    };
-    if (state_ == MachineState::hold && !riding_) rate_ = 0;
-    while (moves()) {
-        if (dwelling_) {
+    while (seconds > 0 && (state_ == MachineState::run || (state_ == MachineState::hold && !travel_.standsStill()))) {
+        const bool holding = state_ == MachineState::hold;
+        if (dwelling_ && !holding) {
             const double pass = std::min(seconds, dwellLeft_);
             dwellLeft_ -= pass;
             seconds -= pass;
+            clock_ += pass;
             if (dwellLeft_ > 1e-12) return;
             dwelling_ = false;
         }
         while (state_ == MachineState::run && !dwelling_ && nextEntry()) {}
         if (dwelling_) continue;
-        if (!moves()) return;
-        if (!riding_) {
-            if (planner_.empty()) {
-                if (entries_.empty() && !starved) state_ = MachineState::idle;
-                return;
-            }
-            if (starved && !planner_.full() && entries_.empty()) return;
-            Entry entry = std::move(planned_entries_.front());
-            planned_entries_.pop_front();
-            riding_.emplace(std::move(entry), planner_.pop());
-            rideFrom_ = at_;
-            rideTime_ = 0;
+        if (state_ != MachineState::run && !holding) return;
+        if (travel_.empty()) {
+            if (entries_.empty() && !starved && !holding) state_ = MachineState::idle;
+            return;
         }
-        const double whole = riding_->second.seconds();
-        rideTime_ += rideTimeIn(seconds, whole - rideTime_);
-        const Move& move = riding_->first.move;
-        const bool over = rideTime_ >= whole - 1e-12;
-        const double t = over                         ? 1
-                         : riding_->second.length > 0 ? riding_->second.distanceAt(rideTime_) / riding_->second.length
-                                                      : 1;
-        const Vec2 p = pointAt(rideFrom_.flat(), move.flat(), t);
-        at_ = over ? move.to : Vec3{p.x, p.y, rideFrom_.z + (move.to.z - rideFrom_.z) * t};
-        const bool cutting = move.kind != Move::Kind::rapid;
-        if (over) {
-            if (trail_.size() < mostKept) trail_.push_back({rideFrom_, move, cutting});
-            const Entry entry = std::move(riding_->first);
-            riding_.reset();
-            finish(entry);
+        // A short queue waits for what is about to come instead of braking.
+        if (starved && !travel_.full() && entries_.empty()) return;
+        const auto passed = travel_.advance(seconds, holding, 1);
+        seconds -= passed.seconds;
+        clock_ += passed.seconds;
+        for (std::size_t i = 0; i < passed.ended; ++i) {
+            const Entry entry = std::move(underWay_.front());
+            underWay_.pop_front();
+            ended(entry);
         }
-        if (seconds <= 0) return;
+        if (passed.seconds <= 0 && passed.ended == 0) return;
     }
 }
 
@@ -322,11 +296,11 @@ bool StandIn::wantsDrop() { return std::exchange(drop_, false); }
 
 link::Status StandIn::status() const {
     return {.state = state_,
-            .at = minus(at_, offset_),
-            .machine = at_,
+            .at = minus(travel_.at(), offset_),
+            .machine = travel_.at(),
             .accepted = accepted_,
             .done = done_,
-            .queue = static_cast<long>(entries_.size() + planned_entries_.size()),
+            .queue = static_cast<long>(entries_.size() + underWay_.size()),
             .room = static_cast<long>(mostQueued - std::min(mostQueued, entries_.size())),
             .clock = clock_};
 }

@@ -2,7 +2,7 @@
 
 #include "link/protocol.h"
 #include "program/reader.h"
-#include "toolpath/motion.h"
+#include "standin/travel.h"
 
 #include <random>
 
@@ -58,7 +58,7 @@ private:
     bool fire(long number);
     void finish(const Entry& entry);
     bool nextEntry();
-    double rideTimeIn(double& seconds, double left);
+    void ended(const Entry& entry);
 
     shop::Machine machine_;
     Faults faults_;
@@ -66,14 +66,11 @@ private:
     program::Interpreter reader_;
     toolpath::Vec3 offset_;  // machine = program + offset
     toolpath::Vec3 planned_; // machine coordinates at the end of the queue
-    toolpath::Vec3 at_;      // machine coordinates now
-    toolpath::MotionPlanner planner_;
-    std::deque<Entry> entries_;         // not yet in the planner
-    std::deque<Entry> planned_entries_; // in the planner, oldest first
-    std::optional<std::pair<Entry, toolpath::Ride>> riding_;
-    toolpath::Vec3 rideFrom_;
-    double rideTime_ = 0, dwellLeft_ = 0;
-    double rate_ = 1; // of the ride's time to the clock's: below 1 while a hold brakes or a resume picks up
+    Travel travel_;
+    std::deque<Entry> entries_;  // not yet under way
+    std::deque<Entry> underWay_; // motions that `travel_` has, oldest first
+    toolpath::Vec3 began_;       // where the first of them begins
+    double dwellLeft_ = 0;
     bool dwelling_ = false;
     link::MachineState state_ = link::MachineState::idle;
     std::string stream_; // the words that began it

@@ -54,7 +54,7 @@ bool MotionPlanner::push(const Move& move) {
     const bool rapid = move.kind == Move::Kind::rapid;
     const double most =
         limited(block.in, rapid ? machine_.rapid : machine_.maxFeed, rapid ? machine_.rapidZ : machine_.maxFeedZ);
-    double cruise = (rapid ? most : std::min(move.feed, most)) / 60;
+    double cruise = (rapid ? most : std::min(static_cast<double>(move.feed), most)) / 60;
     const double acceleration = limited(block.in, machine_.acceleration, machine_.accelerationZ);
     if (move.kind == Move::Kind::arc)
         cruise = std::min(

@@ -1,6 +1,8 @@
 #pragma once
 
+#include "base/verdict.h"
 #include "job/job.h"
+#include "plan/selection.h"
 
 namespace ferro::toolpath {
 
@@ -11,64 +13,138 @@ struct Vec3 {
 };
 [[nodiscard]] inline double distance(Vec3 a, Vec3 b) { return std::hypot(b.x - a.x, b.y - a.y, b.z - a.z); }
 
-/// One motion of the tool's lowest point, in sheet coordinates: z = 0 is the top of the stock.
+/// Power of a beam, 0 to 1, in steps of 1/50 000: every hundredth of a percent is exact, in two bytes.
+class Power {
+public:
+    constexpr Power() = default;
+    constexpr Power(double share) : steps_(static_cast<std::uint16_t>(std::clamp(share, 0.0, 1.0) * full + 0.5)) {}
+    constexpr operator double() const { return steps_ / full; }
+
+private:
+    static constexpr double full = 50'000;
+    std::uint16_t steps_ = 0;
+};
+
+/// One motion of the tool's lowest point, in sheet coordinates: z = 0 is the top of the stock. Pictures become tens of
+/// millions of dots: a move is kept within 48 bytes, and a line of dots is one move, a scan.
 struct Move {
-    enum class Kind : std::uint8_t { rapid, line, arc };
+    enum class Kind : std::uint8_t {
+        rapid,
+        line,
+        arc,
+        scan ///< a line on which the power changes: its runs are in StepMoves::runs
+    };
+    /// Where a scan's runs lie.
+    struct Runs {
+        std::uint32_t first, count;
+        friend bool operator==(const Runs&, const Runs&) = default;
+    };
+
     Kind kind = Kind::rapid;
     bool ccw = true; ///< arcs
+    Power power;     ///< beam; always 0 on a rapid; of a scan the greatest
+    float feed = 0;  ///< mm/min; 0 for rapids
     Vec3 to;
-    Vec2 centre;      ///< arcs, in the plane; z climbs evenly along the arc
-    double feed = 0;  ///< mm/min; 0 for rapids
-    double power = 0; ///< beam, 0 to 1; always 0 on a rapid
+    union {
+        Vec2 centre{}; ///< arcs, in the plane; z climbs evenly along the arc
+        Runs runs;     ///< scans
+    };
+
+    Move() = default;
+    Move(Kind k, bool turnsLeft, Vec3 end, Vec2 middle, double mmPerMin, double share)
+        : kind(k), ccw(turnsLeft), power(share), feed(static_cast<float>(mmPerMin)), to(end), centre(middle) {}
+    [[nodiscard]] static Move rapid(Vec3 to) { return {Kind::rapid, true, to, {}, 0, 0}; }
+    [[nodiscard]] static Move line(Vec3 to, double feed, double power = 0) {
+        return {Kind::line, true, to, {}, feed, power};
+    }
+    [[nodiscard]] static Move arc(Vec3 to, Vec2 centre, bool ccw, double feed, double power = 0) {
+        return {Kind::arc, ccw, to, centre, feed, power};
+    }
+    [[nodiscard]] static Move scan(Vec3 to, double feed, double greatest, Runs runs) {
+        Move move{Kind::scan, true, to, {}, feed, greatest};
+        move.runs = runs;
+        return move;
+    }
 
     [[nodiscard]] Segment flat() const {
         return kind == Kind::arc ? Segment::arc(centre, to.flat(), ccw) : Segment::line(to.flat());
     }
-    friend bool operator==(const Move&, const Move&) = default;
+    friend bool operator==(const Move& a, const Move& b) {
+        const bool same = a.kind == b.kind && a.ccw == b.ccw && a.power == b.power && a.feed == b.feed && a.to == b.to;
+        return same && (a.kind == Kind::scan ? a.runs == b.runs : a.centre == b.centre);
+    }
+};
+static_assert(sizeof(Move) <= 48);
+
+/// A stretch of a scan with one power, up to `end` of its length, 0 to 1.
+struct Run {
+    float end = 1;
+    Power power;
+    friend bool operator==(const Run&, const Run&) = default;
 };
 
-/// One outline (or hole, or line) as it is cut: what it is of, which moves do it, where its tabs lie.
-struct Cut {
-    artwork::ItemId item;
+/// What a cut is for. Deviation, leftovers and safety are judged from this, for all kinds alike.
+struct Intent {
+    artwork::ItemId item; ///< what it is of; none: of the sheet itself
     int opening = -1;
+    std::optional<std::size_t> contour; ///< its index among the pieces' contours
     plan::Role role = plan::Role::outerEdges;
-    int depth = 0;     ///< nesting
-    double bottom = 0; ///< mm below the top, positive
+    int nesting = 0;                  ///< how many outlines lie round it
+    plan::Side side = plan::Side::on; ///< where the tool stays: outside or inside of the outline, or on the line
+    double allowance = 0;             ///< mm left on the part beside it
+    double top = 0;                   ///< mm below the stock's top: what lies above was taken to be cleared
+    double bottom = 0;                ///< mm below the top
     bool through = false;
-    std::size_t first = 0, end = 0; ///< moves [first, end)
-    Path centre;                    ///< the tool's way in the plane, without leads
-    std::vector<double> tabs;       ///< mm along `centre`, middles
+    bool frees = false;     ///< a part may come loose by it
+    std::vector<Ring> area; ///< what it is to clear down to `bottom`; empty: a line only
+    /// Judged by the edge beside it: what stands there is left over, what is missing was cut into.
+    [[nodiscard]] bool beside() const { return side == plan::Side::outside || side == plan::Side::inside; }
+};
+
+/// One outline (or hole, or line, or area) as it is cut: what for, which moves do it, where its tabs lie.
+struct Cut {
+    Intent intent;
+    std::size_t first = 0, end = 0;  ///< moves [first, end)
+    Path centre;                     ///< the tool's way in the plane, without leads
+    std::vector<double> tabs;        ///< mm along `centre`, middles
+    double tabWidth = 0, tabTop = 0; ///< mm along; height of their top, 0 is the stock's
 };
 
 struct StepMoves {
     plan::StepId step;
     std::string name;
-    plan::StepKind kind = plan::StepKind::outline;
+    const plan::Kind* kind = nullptr; ///< none: of a program from elsewhere
     shop::Tool tool;
     double spindle = 0;      ///< rpm
     double spinUp = 0;       ///< s to wait after the spindle was started
+    double plunge = 0;       ///< mm/min at which it may go down into stock
     bool toolChange = false; ///< another tool than the step before
+    bool stopBefore = false; ///< the machine waits for the person
+    std::string note;        ///< for the person, before it begins
     std::vector<Move> moves;
+    std::vector<Run> runs; ///< of all scans
     std::vector<Cut> cuts;
 };
 
 /// Something a step could not do, or not as asked.
 struct Snag {
-    enum class Weight { note, look, noGo } weight = Weight::look;
+    Verdict verdict = Verdict::look;
     plan::StepId step;
     artwork::ItemId item;
     Vec2 at;
     std::string what, mend;
 };
 
-/// All motions of a job, in order.
+/// All motions of a job, in order. All of one process: another head is another program.
 struct Toolpath {
-    bool laser = false;
+    shop::Process process = shop::Process::rotary;
     double travel = 5; ///< mm above the stock: the height of rapids
     Vec3 start;        ///< where the tool waits before the first move
     std::vector<StepMoves> steps;
     std::vector<Snag> snags;
+    std::shared_ptr<const plan::Pieces> pieces; ///< what it was planned from; none: of a program from elsewhere
 
+    [[nodiscard]] bool byBeam() const { return process == shop::Process::beam; }
     [[nodiscard]] std::size_t count() const {
         std::size_t sum = 0;
         for (const auto& step : steps) sum += step.moves.size();

@@ -7,93 +7,136 @@ namespace ferro::toolpath {
 
 namespace {
 
-/// Drills, then lines, then outlines with the deepest nesting first; otherwise as listed. By hand: as listed.
-std::vector<std::size_t> stepOrder(const plan::Plan& plan, const std::vector<plan::Contour>& contours,
-                                   const std::vector<std::vector<std::size_t>>& taken) {
+/// By the kinds' place in the order of work; those that may free parts by nesting, the deepest first; otherwise as
+/// listed. By hand: as listed.
+std::vector<std::size_t> stepOrder(const plan::Plan& plan, const plan::Pieces& pieces) {
     std::vector<std::size_t> order;
     for (std::size_t i = 0; i < plan.steps.size(); ++i)
         if (plan.steps[i].enabled) order.push_back(i);
     if (plan.order == plan::Order::byHand) return order;
     const auto key = [&](std::size_t i) {
-        if (plan.steps[i].kind == plan::StepKind::drill) return -2'000'000;
-        if (plan.steps[i].kind == plan::StepKind::scribe) return -1'000'000;
+        const auto& kind = plan::kindOf(plan.steps[i]);
         int shallowest = 1'000'000;
-        for (const std::size_t c : taken[i]) shallowest = std::min(shallowest, contours[c].depth);
-        return -shallowest;
+        for (const std::size_t c : pieces.taken[i]) shallowest = std::min(shallowest, pieces.contours[c].depth);
+        return std::pair(kind.place, kind.freesParts ? -shallowest : 0);
     };
     std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return key(a) < key(b); });
     return order;
 }
 
+/// One program is one process: that of the first step that has a tool.
+shop::Process processOf(const job::Job& job, const std::vector<std::size_t>& order) {
+    for (const std::size_t i : order)
+        if (const auto* tool = job::toolOf(job, job.plan.steps[i]); tool && job.machine.does(tool->process()))
+            return tool->process();
+    return job.machine.mainProcess();
+}
+
+/// The edges that other moves keep away from.
+Keepout keepoutOf(const plan::Plan& plan, const plan::Pieces& pieces) {
+    std::vector<char> edges(pieces.contours.size(), 0);
+    for (std::size_t s = 0; s < pieces.taken.size(); ++s)
+        if (plan::kindOf(plan.steps[s]).protectsParts)
+            for (const std::size_t c : pieces.taken[s]) edges[c] = pieces.contours[c].path.closed;
+    return {pieces.contours, edges};
+}
+
+class Planner {
+public:
+    Planner(const job::Job& job, Progress& progress)
+        : job_(job), progress_(progress),
+          pieces_(std::make_shared<const plan::Pieces>(plan::piecesOf(job.plan, *job.artwork, job.tools))),
+          order_(stepOrder(job.plan, *pieces_)), keepout_(keepoutOf(job.plan, *pieces_)) {
+        path_.pieces = pieces_;
+        path_.process = processOf(job, order_);
+        path_.travel = job::travelHeight(job);
+        const Vec2 zero = job::zeroOf(job.stock).at;
+        path_.start = {zero.x, zero.y, path_.byBeam() ? 0 : path_.travel};
+        at_ = path_.start.flat();
+    }
+
+    Result<Toolpath> all() {
+        for (std::size_t n = 0; n < order_.size(); ++n) {
+            one(job_.plan.steps[order_[n]], pieces_->taken[order_[n]]);
+            if (progress_.cancelled()) return Problem::cancelled();
+            progress_.at(n + 1, order_.size());
+        }
+        return std::move(path_);
+    }
+
+private:
+    void snag(Verdict verdict, const plan::Step& step, std::string what, std::string mend) {
+        path_.snags.push_back({verdict, step.id, {}, {}, std::move(what), std::move(mend)});
+    }
+
+    void one(const plan::Step& step, const std::vector<std::size_t>& mine) {
+        const auto* tool = job::toolOf(job_, step);
+        if (!tool)
+            return snag(Verdict::noGo, step, fmt::format("Step “{}” has no tool.", step.name), "Choose one in Cuts.");
+        const StepWork work{job_, step, *tool, pieces_->contours, mine, keepout_, path_.steps, path_.travel};
+        if (!canDo(work, path_.snags)) return;
+        if (tool->process() != path_.process)
+            return snag(Verdict::noGo, step,
+                        fmt::format("Step “{}” works by {}, the steps before it by {}.", step.name,
+                                    shop::nameOf(tool->process()), shop::nameOf(path_.process)),
+                        "Each is a program of its own: take the one kind out of the program, write, then the other.");
+        auto planned = std::visit([&](const auto& settings) { return toolpath::planned(work, settings, progress_); },
+                                  step.settings);
+        if (progress_.cancelled()) return;
+        for (auto& s : planned.snags) path_.snags.push_back(std::move(s));
+        if (mine.empty() && planned.tasks.empty())
+            snag(Verdict::look, step, fmt::format("Step “{}” takes no piece.", step.name),
+                 "Change its rule, or remove it.");
+        write(work, planned.tasks);
+    }
+
+    void write(const StepWork& work, std::vector<Task>& tasks) {
+        const auto* rates = plan::ratesIn(work.step);
+        StepMoves moves{.step = work.step.id,
+                        .name = work.step.name,
+                        .kind = &plan::kindOf(work.step),
+                        .tool = work.tool,
+                        .spindle = rates && !path_.byBeam() ? rates->spindle : 0,
+                        .spinUp = path_.byBeam() ? 0.0 : 2.0,
+                        .plunge = rates ? rates->plunge : 0,
+                        .toolChange = last_ && last_->key != work.tool.key,
+                        .stopBefore = work.step.stopBefore,
+                        .note = work.step.note,
+                        .moves = {},
+                        .runs = {},
+                        .cuts = {}};
+        Pen pen(work, moves);
+        for (const std::size_t i : workOrder(tasks, at_)) {
+            auto& task = tasks[i];
+            Cut cut{.intent = std::move(task.intent),
+                    .first = moves.moves.size(),
+                    .end = 0,
+                    .centre = std::move(task.centre),
+                    .tabs = std::move(task.tabs),
+                    .tabWidth = task.tabWidth,
+                    .tabTop = task.tabTop};
+            task.write(pen);
+            cut.end = moves.moves.size();
+            moves.cuts.push_back(std::move(cut));
+            if (!moves.moves.empty()) at_ = moves.moves.back().to.flat();
+        }
+        if (moves.moves.empty()) return;
+        path_.steps.push_back(std::move(moves));
+        last_ = &work.tool;
+    }
+
+    const job::Job& job_;
+    Progress& progress_;
+    std::shared_ptr<const plan::Pieces> pieces_;
+    std::vector<std::size_t> order_;
+    Keepout keepout_;
+    Toolpath path_;
+    Vec2 at_;
+    const shop::Tool* last_ = nullptr;
+};
+
 } // namespace
 
-Result<Toolpath> toolpathOf(const job::Job& job, Progress& progress) {
-    Toolpath path;
-    path.laser = job.machine.kind == shop::MachineKind::laser;
-    path.travel = job::travelHeight(job);
-    path.start = {job::zeroOf(job.stock).at.x, job::zeroOf(job.stock).at.y, path.laser ? 0 : path.travel};
-    const auto contours = plan::contoursOf(job.plan, *job.artwork);
-    const auto taken = plan::takenBy(job.plan, contours, job.tools);
-    const auto order = stepOrder(job.plan, contours, taken);
-    std::vector<char> edges(contours.size(), 0);
-    for (std::size_t s = 0; s < taken.size(); ++s)
-        if (job.plan.steps[s].kind == plan::StepKind::outline)
-            for (const std::size_t c : taken[s]) edges[c] = contours[c].path.closed;
-    const Keepout keepout(contours, edges);
-
-    // Planning an outline (offsets, tabs, leads) is independent of the others; only linking them needs an order.
-    Vec2 at = path.start.flat();
-    const shop::Tool* last = nullptr;
-    for (std::size_t n = 0; n < order.size(); ++n) {
-        const auto& step = job.plan.steps[order[n]];
-        const auto* tool = job::toolOf(job, step);
-        if (!tool) {
-            path.snags.push_back({Snag::Weight::noGo,
-                                  step.id,
-                                  {},
-                                  {},
-                                  fmt::format("Step “{}” has no tool.", step.name),
-                                  "Choose one in Cuts."});
-            continue;
-        }
-        const StepWork work{job, step, *tool, contours, keepout, path.travel, path.laser};
-        if (!canDo(work, path.snags)) continue;
-        const auto& mine = taken[order[n]];
-        std::vector<Planned> planned(mine.size());
-        parallelFor(mine.size(), progress, [&](std::size_t i) { planned[i] = plannedCut(work, contours[mine[i]]); });
-        if (progress.cancelled()) return Problem::cancelled();
-        StepMoves moves{.step = step.id,
-                        .name = step.name,
-                        .kind = step.kind,
-                        .tool = *tool,
-                        .spindle = path.laser ? 0 : step.spindle,
-                        .spinUp = path.laser ? 0.0 : 2.0,
-                        .toolChange = last && last->key != tool->key,
-                        .moves = {},
-                        .cuts = {}};
-        for (auto& p : planned)
-            for (auto& snag : p.snags) path.snags.push_back(std::move(snag));
-        std::vector<Loop> loops;
-        for (auto& p : planned)
-            for (auto& loop : p.loops) loops.push_back(std::move(loop));
-        for (const std::size_t i : workOrder(loops, at)) {
-            writeLoop(work, loops[i], moves);
-            if (!moves.moves.empty()) at = moves.moves.back().to.flat();
-        }
-        if (mine.empty())
-            path.snags.push_back({Snag::Weight::look,
-                                  step.id,
-                                  {},
-                                  {},
-                                  fmt::format("Step “{}” takes no piece.", step.name),
-                                  "Change its rule, or remove it."});
-        if (!moves.moves.empty()) {
-            path.steps.push_back(std::move(moves));
-            last = tool;
-        }
-        progress.at(n + 1, order.size());
-    }
-    return path;
-}
+Result<Toolpath> toolpathOf(const job::Job& job, Progress& progress) { return Planner(job, progress).all(); }
 
 } // namespace ferro::toolpath

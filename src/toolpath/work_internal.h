@@ -18,46 +18,97 @@ private:
     std::unique_ptr<SpatialIndex> index_;
 };
 
-/// What one step is done with.
+/// What one step is planned with.
 struct StepWork {
     const job::Job& job;
     const plan::Step& step;
     const shop::Tool& tool;
-    const std::vector<plan::Contour>& contours;
+    const std::vector<plan::Contour>& contours; ///< of the whole drawing
+    const std::vector<std::size_t>& taken;      ///< those that the step takes
     const Keepout& keepout;
+    const std::vector<StepMoves>& before; ///< what was cut by then
     double travel;
-    bool laser;
+
+    [[nodiscard]] bool byBeam() const { return tool.process() == shop::Process::beam; }
+    [[nodiscard]] double thickness() const { return job.stock.thickness; }
 };
 
-/// One closed loop, open line or hole, ready to be written as moves.
-struct Loop {
-    artwork::ItemId item;
-    int opening = -1;
-    plan::Role role = plan::Role::outerEdges;
-    int depth = 0;
-    double size = 0;
-    Path centre;                                    ///< the tool's way; starts where the cut starts
-    std::vector<double> tabs;                       ///< mm along `centre`
-    std::optional<std::pair<Vec2, Segment>> leadIn; ///< start and arc onto the loop
-    std::optional<Segment> leadOut;
-    bool isHole = false; ///< drill at centre.start
+/// Puts down the moves of one step, one after the other.
+class Pen {
+public:
+    Pen(const StepWork& work, StepMoves& out) : work_(work), out_(out) {}
 
-    [[nodiscard]] Vec2 entry() const { return leadIn ? leadIn->first : centre.start; }
+    [[nodiscard]] Vec3 at() const { return at_; }
+    [[nodiscard]] bool isAt(Vec3 p) const { return !out_.moves.empty() && distance(out_.moves.back().to, p) < 1e-9; }
+    void rapid(Vec3 to) { put(Move::rapid(to)); }
+    void feed(Vec3 to, double rate) {
+        if (distance(at_, to) > 1e-9) put(Move::line(to, rate));
+    }
+    /// One stretch of the plane path while z goes evenly to `z`.
+    void along(const std::vector<Segment>& segments, double z, double rate, double power = 0);
+    /// At travel height to a place above where cutting begins.
+    void goOver(Vec2 p);
+    /// Straight down: in air to a hair above `surface`, the highest that may stand here, from there at plunge feed;
+    /// rapids stay at travel height.
+    void sinkTo(double z, double surface);
+    void lift() { rapid({at_.x, at_.y, work_.travel}); }
+    /// Where a beam begins, without light.
+    void jumpTo(Vec2 p) {
+        at_ = {p.x, p.y, 0};
+        if (!isAt(at_)) rapid(at_);
+    }
+
+private:
+    void put(const Move& move) {
+        at_ = move.to;
+        out_.moves.push_back(move);
+    }
+    const StepWork& work_;
+    StepMoves& out_;
+    Vec3 at_;
+};
+
+/// One thing to cut without leaving it, ready to be put in order and written.
+struct Task {
+    Intent intent;
+    double size = 1; ///< mm: small ones are cut before large ones
+    Path centre;     ///< the tool's way in the plane, without leads
+    std::vector<double> tabs;
+    double tabWidth = 0, tabTop = 0;
+    Vec2 entry, exit; ///< where the tool goes down and comes up
+    std::function<void(Pen&)> write;
 };
 struct Planned {
-    std::vector<Loop> loops;
+    std::vector<Task> tasks;
     std::vector<Snag> snags;
 };
 
+/// What a step of a kind comes to, by its settings. Specialised once for each kind, in toolpath/kinds, and called for
+/// whichever the variant holds: a kind without a planner does not link.
+template<class Settings>
+[[nodiscard]] Planned planned(const StepWork& work, const Settings& settings, Progress& progress);
+
+/// Plans each taken outline by itself, in parallel, and puts the results together in their order.
+[[nodiscard]] Planned plannedEach(const StepWork& work, Progress& progress,
+                                  const std::function<Planned(const plan::Contour&)>& plan);
+
+/// What a task of this step on this outline is for, as far as all kinds have it alike.
+[[nodiscard]] Intent intentOn(const StepWork& work, const plan::Contour& contour);
+[[nodiscard]] Snag snagOn(const StepWork& work, const plan::Contour& contour, Verdict verdict, std::string what,
+                          std::string mend);
+
 /// Whether tool and depth fit at all; says why not.
 [[nodiscard]] bool canDo(const StepWork& work, std::vector<Snag>& snags);
-[[nodiscard]] Planned plannedCut(const StepWork& work, const plan::Contour& contour);
-/// The order to cut loops in: innermost first, small before large, then nearest next from `at`.
-[[nodiscard]] std::vector<std::size_t> workOrder(const std::vector<Loop>& loops, Vec2 at);
-void writeLoop(const StepWork& work, const Loop& loop, StepMoves& out);
+/// The order to cut in: innermost first, small before large, then nearest next from `at`.
+[[nodiscard]] std::vector<std::size_t> workOrder(const std::vector<Task>& tasks, Vec2 at);
 
-/// Middles of tabs along a loop, at about `spacing`, at least two, each on a straight stretch if there is one in reach.
-[[nodiscard]] std::vector<double> tabPlaces(const Ruler& loop, double spacing, double footprint);
+/// A closed path begun at another length along it.
+[[nodiscard]] Path begunAt(const Ruler& ruler, double along);
+/// Middles of tabs along a closed loop, at about `spacing`, at least two, each on a straight stretch if there is one in
+/// reach, none within `clear` mm of its start. `footprint`: how long a tab is with the tool's width.
+[[nodiscard]] std::vector<double> tabPlaces(const Ruler& loop, double spacing, double footprint, double clear);
+/// So slow that a tool going down at this angle sinks no quicker than it may plunge.
+[[nodiscard]] double rampFeed(const plan::Rates& rates, double angle);
 
 inline constexpr double sampling = 0.0005; ///< mm, flattening of outlines before they are offset
 

@@ -81,7 +81,7 @@ TEST_CASE("verbs: anything at all, in any order, leaves a sound job, and a refus
     const auto shop = book();
     for (unsigned seed = 1; seed <= 6; ++seed) {
         Words words(seed);
-        auto job = stepped(fresh(), plan::StepKind::outline);
+        auto job = stepped(fresh(), "outline");
         std::string did;
         std::size_t taken = 0, most = 0;
         for (int i = 0; i < 160; ++i) {

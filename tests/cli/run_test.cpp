@@ -63,7 +63,7 @@ TEST_CASE("run: a reset in the middle is told with its line, and the rest is run
     const auto rest = shell.run(standInWords(shell) + " --resume");
     shouldBe(rest, 0);
     CHECK(rest.errors.find("resuming at line") != std::string::npos);
-    CHECK(shell.text("plate.ferro.runlog.resumed").find("finished") != std::string::npos);
+    CHECK(shell.text("plate.ferro.runlog").find("\nfinished") != std::string::npos);
 }
 
 TEST_CASE(

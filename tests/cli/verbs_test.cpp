@@ -100,7 +100,7 @@ TEST_CASE("verbs: sheet, machine, clamps and steps") {
     job = after(job, "rectangle 50 50 100 60 cut + step outline Edges end-3 + set Edges feed=700 'role=outer edges' + "
                      "step drill Holes + shift Holes 1");
     CHECK(job.plan.steps[0].name == "Holes");
-    CHECK(job.plan.steps[1].feed == 700);
+    CHECK(plan::ratesIn(job.plan.steps[1])->feed == 700);
     job = after(job, "reset Edges feed + order automatic + take Edges layer:cut");
     CHECK(job.plan.steps[1].rule.items.size() == 1);
     job = after(job, "take Edges rule + drop Holes");
@@ -123,7 +123,7 @@ TEST_CASE("verbs: what is wrong is told by its place, and every verb has a usage
                                                          {"set Edges feed", "name=value"},
                                                          {"set 99 feed=1", "99"},
                                                          {"shift Edges here", "here"},
-                                                         {"step carve", "outline, drill or scribe"},
+                                                         {"step carve", "Use one of: outline, "},
                                                          {"clearance 0", "clearance"},
                                                          {"picture /nowhere.png", "nowhere"},
                                                          {"trace all", "no picture"},

@@ -6,7 +6,7 @@ using namespace ferro;
 using namespace ferro::test;
 
 TEST_CASE("job edits: what is out of range is refused and says why, the job stays") {
-    const auto job = stepped(drawn(fresh(), {{rectangle({50, 50}, {100, 90}), {}}}), plan::StepKind::outline);
+    const auto job = stepped(drawn(fresh(), {{rectangle({50, 50}, {100, 90}), {}}}), "outline");
     const auto stock = [&](auto change) {
         auto s = job.stock;
         change(s);
@@ -24,7 +24,7 @@ TEST_CASE("job edits: what is out of range is refused and says why, the job stay
     CHECK(refused(job::withClamp(job, {{{10, 10}, {20, 20}}, -5})));
     CHECK(refused(job::withoutClamp(job, 0)));
     CHECK(refused(job::withStepMoved(job, {77}, 0)));
-    CHECK(refused(job::withStepAdded(job, plan::StepKind::drill, "no-such")));
+    CHECK(refused(job::withStepAdded(job, "drill", "no-such")));
     CHECK(refused(job::withStepSetting(job, lastStep(job), "feed", "-4")));
     CHECK(refused(job::withStepSetting(job, lastStep(job), "tool", "no-such")));
     CHECK(refused(job::withStepItems(job, lastStep(job), {{1234}})));
@@ -34,14 +34,14 @@ TEST_CASE("job edits: what is out of range is refused and says why, the job stay
 
 TEST_CASE("job edits: steps are added, moved, set, reset and removed, the tools they use come along") {
     auto job = drawn(fresh(), {{rectangle({50, 50}, {100, 90}), {}}});
-    job = stepped(job, plan::StepKind::drill);
-    job = stepped(job, plan::StepKind::scribe);
-    job = stepped(job, plan::StepKind::outline);
+    job = stepped(job, "drill");
+    job = stepped(job, "scribe");
+    job = stepped(job, "outline");
     REQUIRE(job.plan.steps.size() == 3);
     for (const auto& step : job.plan.steps) {
         const auto* tool = job::toolOf(job, step);
         REQUIRE(tool);
-        CHECK((step.kind == plan::StepKind::drill) == (tool->kind == shop::ToolKind::drill));
+        CHECK((plan::kindOf(step).name == "drill") == (tool->kind == shop::ToolKind::drill));
     }
     const auto first = job.plan.steps[0].id;
     auto moved = with(job, job::withStepMoved(job, first, 2));
@@ -49,20 +49,19 @@ TEST_CASE("job edits: steps are added, moved, set, reset and removed, the tools 
     CHECK(moved.plan.order == plan::Order::byHand);
     moved = with(moved, job::withStepMoved(moved, first, 99));
     CHECK(moved.plan.steps[2].id == first);
-    const double book = job.plan.steps[2].feed;
+    const double book = numberOf(job.plan.steps[2], "feed");
     auto typed = set(job, "feed", "123");
     CHECK(typed.plan.steps[2].typed == std::vector<std::string>{"feed"});
     typed = with(typed, job::withStepReset(typed, lastStep(typed), "feed"));
-    CHECK(typed.plan.steps[2].feed == book);
+    CHECK(numberOf(typed.plan.steps[2], "feed") == book);
     CHECK(typed.plan.steps[2].typed.empty());
     const auto fewer = with(job, job::withoutStep(job, first));
     CHECK(fewer.plan.steps.size() == 2);
     CHECK(fewer.plan.steps[0].id == job.plan.steps[1].id);
     const auto placed = with(job, job::withTabs(job, lastStep(job), job.artwork->items[0].id, -1, {0.25, 0.75}));
-    CHECK(placed.plan.steps[2].tabs.size() == 2);
-    CHECK(with(placed, job::withTabs(placed, lastStep(placed), job.artwork->items[0].id, -1, {}))
-              .plan.steps[2]
-              .tabs.empty());
+    CHECK(plan::tabsIn(placed.plan.steps[2])->size() == 2);
+    const auto bare = with(placed, job::withTabs(placed, lastStep(placed), job.artwork->items[0].id, -1, {}));
+    CHECK(plan::tabsIn(bare.plan.steps[2])->empty());
 }
 
 TEST_CASE("job: the zero lies where corner and height say, rapids pass over clearance and clamps") {

@@ -133,32 +133,33 @@ TEST_CASE("link: after a reset the rest is run again safely from the line before
     bench.streamer.setLog([&](const std::string& entry) { log += entry + "\n"; });
     CHECK(bench.run(program) == Streamer::State::stopped);
     const long done = bench.streamer.done();
-    CHECK(link::doneLineOf(log) == done);
+    CHECK(log.find(fmt::format("\ndone {}\n", done)) != std::string::npos);
     CHECK(done < 60);
-    const auto dialect = *program::openDialect(realDisk(), "mill-mm");
-    program::ReadOptions options;
-    const auto rest = link::resumed(program, done, dialect, options, 300);
+    link::Run run;
+    run.program = program;
+    run.steps = {{"Zigzag", "End mill", 0, 1, 105, 300}};
+    const auto rest = link::resumed(run, done);
     REQUIRE(rest);
     // Up first, spindle on, over at that height, down at plunge feed: then the last finished move again.
     std::istringstream lines(rest->text);
-    std::vector<std::string> head(9);
+    std::vector<std::string> head(8);
     for (auto& line : head) std::getline(lines, line);
-    CHECK(head[3] == "G0 Z5");
-    CHECK(head[4] == "M3 S12000");
-    CHECK(head[6].starts_with("G0 X"));
-    CHECK(head[7].starts_with("G1 Z"));
-    CHECK(head[7].ends_with("F300"));
+    CHECK(head[2] == "G0 Z5");
+    CHECK(head[3] == "M3 S12000");
+    CHECK(head[5].starts_with("G0 X"));
+    CHECK(head[6].starts_with("G1 Z"));
+    CHECK(head[6].ends_with("F300"));
     CHECK(bench.run(rest->text) == Streamer::State::finished);
     // It ends where the whole program would have.
     CHECK(bench.machine->status().at.x == Approx(99 % 20));
     CHECK(bench.machine->status().at.y == Approx((99 * 7) % 30));
-    CHECK_FALSE(link::resumed(program, 200, dialect, options, 300));
+    CHECK_FALSE(link::resumed(run, 200));
 }
 
 TEST_CASE("resume: for every line, the joined paths cover the whole program", "[property]") {
     const auto job = [] {
         auto j = drawn(fresh(), {{rectangle({20, 20}, {60, 50}, 4), {}}});
-        return set(stepped(j, plan::StepKind::outline, "end-3"), "depthPerPass", "6");
+        return set(stepped(j, "outline", "end-3"), "depthPerPass", "6");
     }();
     Progress progress;
     const auto path = *toolpath::toolpathOf(job, progress);
@@ -167,8 +168,9 @@ TEST_CASE("resume: for every line, the joined paths cover the whole program", "[
         const auto options = program::readOptionsFor(job, dialect);
         const auto program = *program::programFor(job, path, dialect, program::Clearance::passed);
         const auto whole = *program::readProgram(program.text, options);
+        const auto run = link::runOf(job, path, program, dialect);
         for (long done = 0; done < static_cast<long>(program.lines); ++done) {
-            const auto rest = link::resumed(program.text, done, dialect, options, 300);
+            const auto rest = link::resumed(run, done);
             if (!rest) break; // nothing that moves is left
             const auto read = program::readProgram(rest->text, options);
             INFO(rest->text.substr(0, 300));

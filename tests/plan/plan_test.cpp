@@ -11,10 +11,10 @@ namespace {
 artwork::Artwork with(const artwork::Artwork& art, std::vector<Piece> pieces, const char* layer) {
     return artwork::withPieces(art, std::move(pieces), layer, layer).artwork;
 }
-Step step(std::uint32_t id, StepKind kind, std::vector<std::string> layers = {}, Role role = Role::any) {
+Step step(std::uint32_t id, std::string_view kind, std::vector<std::string> layers = {}, Role role = Role::any) {
     Step s;
     s.id = {id};
-    s.kind = kind;
+    s.settings = kindNamed(kind)->fresh();
     s.rule.layers = std::move(layers);
     s.rule.role = role;
     return s;
@@ -64,18 +64,17 @@ TEST_CASE("plan: roles come from nesting across items, whatever way the outlines
 TEST_CASE("plan: what only a scribe takes is decoration and turns nothing inside out") {
     artwork::Artwork art = with(panel(), {{rectangle({5, 5}, {195, 95}), {}}}, "frame");
     Plan plan;
-    plan.steps = {step(1, StepKind::scribe, {"frame"}), step(2, StepKind::outline, {"panel"})};
+    plan.steps = {step(1, "scribe", {"frame"}), step(2, "outline", {"panel"})};
     CHECK(contoursOf(plan, art)[1].role == Role::openings);
-    plan.steps.push_back(step(3, StepKind::outline, {"frame"}));
+    plan.steps.push_back(step(3, "outline", {"frame"}));
     CHECK(contoursOf(plan, art)[1].role == Role::outerEdges); // now the frame is cut, and the window lies on its part
 }
 
 TEST_CASE("plan: a step takes by layer, role, size and name, drills take what fits and outlines leave that") {
     const auto art = panel();
     Plan plan;
-    plan.steps = {step(1, StepKind::drill), step(2, StepKind::outline, {}, Role::openings),
-                  step(3, StepKind::outline, {"pan*"}, Role::outerEdges), step(4, StepKind::scribe, {"SWAGS"}),
-                  step(5, StepKind::outline)};
+    plan.steps = {step(1, "drill"), step(2, "outline", {}, Role::openings),
+                  step(3, "outline", {"pan*"}, Role::outerEdges), step(4, "scribe", {"SWAGS"}), step(5, "outline")};
     plan.steps[0].tool = "drill-8";
     const auto take = [&] { return takenBy(plan, contoursOf(plan, art), {drill8}); };
     auto taken = take();
@@ -113,14 +112,14 @@ TEST_CASE("plan: layer patterns") {
 }
 
 TEST_CASE("plan: a setting is read with units, kept in range, and marked as typed, nonsense changes nothing") {
-    const Step fresh = step(1, StepKind::outline);
+    const Step fresh = step(1, "outline");
     const auto set = [&](std::string_view name, std::string_view text, Units units = Units::mm) {
         return withSetting(fresh, name, text, units);
     };
-    CHECK(set("depth", "1/4in")->depth == Approx(6.35));
-    CHECK(set("depth", "0.5", Units::inch)->depth == Approx(12.7));
-    CHECK(set("feed", "20 in/min")->feed == Approx(508));
-    CHECK(set("side", "outside")->side == Side::outside);
+    CHECK(depthIn(*set("depth", "1/4in"))->depth == Approx(6.35));
+    CHECK(depthIn(*set("depth", "0.5", Units::inch))->depth == Approx(12.7));
+    CHECK(ratesIn(*set("feed", "20 in/min"))->feed == Approx(508));
+    CHECK(as<Outline>(*set("side", "outside"))->side == Side::outside);
     CHECK(set("role", "open lines")->rule.role == Role::openLines);
     CHECK(set("layers", "panel, fer*")->rule.layers == std::vector<std::string>{"panel", "fer*"});
     CHECK(set("name", "Edges")->name == "Edges");
@@ -140,40 +139,52 @@ TEST_CASE("plan: a setting is read with units, kept in range, and marked as type
         CHECK_FALSE(next.problem().what.empty());
     }
     // Each field can be read back through its own name at both ends of its range.
-    for (const auto& field : fields())
-        for (const double value : {field.low, field.high}) {
-            CAPTURE(field.name, value);
-            const auto next = withSetting(fresh, field.name, fmt::format("{}", value), Units::mm);
-            REQUIRE(next);
-            CHECK(valueOf(field, *next) == Approx(value));
-        }
-    for (const auto& choice : choices())
-        for (std::size_t i = 0; i < choice.words.size(); ++i) {
-            const auto next = withSetting(fresh, choice.name, choice.words[i], Units::mm);
-            REQUIRE(next);
-            CHECK(choice.get(*next) == static_cast<int>(i));
-        }
+    for (const Kind* kind : kinds()) {
+        const Step begun = step(1, kind->name);
+        for (const auto& field : kind->fields)
+            for (const double value : {field.low, field.high}) {
+                CAPTURE(kind->name, field.name, value);
+                const auto next = withSetting(begun, field.name, fmt::format("{}", value), Units::mm);
+                REQUIRE(next);
+                CHECK(valueOf(field, *next) == Approx(value));
+                CHECK(next->typed == std::vector<std::string>{std::string(field.name)});
+                CHECK(checked(*next));
+                // And nothing else of it has changed.
+                for (const auto& other : kind->fields)
+                    if (other.name != field.name) CHECK(valueOf(other, *next) == valueOf(other, begun));
+                Step beyond = *next;
+                field.number(beyond) = value + (value == field.low ? -0.001 : 0.001);
+                CHECK_FALSE(checked(beyond));
+            }
+        for (const auto* choice : choicesOf(*kind))
+            for (std::size_t i = 0; i < choice->words.size(); ++i) {
+                CAPTURE(kind->name, choice->name);
+                const auto next = withSetting(begun, choice->name, choice->words[i], Units::mm);
+                REQUIRE(next);
+                CHECK(choice->get(*next) == static_cast<int>(i));
+            }
+    }
 }
 
 TEST_CASE("plan: passes are equal, end at the depth asked, and never exceed the depth per pass", "[property]") {
     std::mt19937 random(5);
     std::uniform_real_distribution<> part(0, 1);
     for (int i = 0; i < 300; ++i) {
-        Step s = step(1, StepKind::outline);
+        Depth s;
         const double thickness = 1 + 30 * part(random);
         s.through = random() % 2;
         s.depth = 0.1 + 20 * part(random);
         s.extra = part(random);
-        s.startDepth = 0.3 * depthOf(s, thickness) * static_cast<double>(random() % 2);
-        s.depthPerPass = 0.2 + 5 * part(random);
+        s.start = 0.3 * bottomOf(s, thickness) * static_cast<double>(random() % 2);
+        s.perPass = 0.2 + 5 * part(random);
         const auto depths = passDepths(s, thickness);
         REQUIRE_FALSE(depths.empty());
-        CHECK(depthOf(s, thickness) == Approx(s.through ? thickness + s.extra : s.depth));
-        CHECK(depths.back() == Approx(depthOf(s, thickness)));
-        double before = s.startDepth;
+        CHECK(bottomOf(s, thickness) == Approx(s.through ? thickness + s.extra : s.depth));
+        CHECK(depths.back() == Approx(bottomOf(s, thickness)));
+        double before = s.start;
         for (const double depth : depths) {
-            CHECK(depth - before <= s.depthPerPass + 1e-9);
-            CHECK(depth - before == Approx(depths.front() - s.startDepth));
+            CHECK(depth - before <= s.perPass + 1e-9);
+            CHECK(depth - before == Approx(depths.front() - s.start));
             before = depth;
         }
     }

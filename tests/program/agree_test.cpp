@@ -44,9 +44,9 @@ TEST_CASE("program: an independent reader finds the same way in every dialect to
     for (unsigned seed = 1; seed <= 36; ++seed) {
         const auto job = randomJob(seed);
         const auto path = planned(job);
-        auto dialect = *program::openDialect(realDisk(), path.laser ? "laser-dynamic"
-                                                         : seed % 2 ? "mill-mm"
-                                                                    : "mill-inch");
+        auto dialect = *program::openDialect(realDisk(), path.byBeam() ? "laser-dynamic"
+                                                         : seed % 2    ? "mill-mm"
+                                                                       : "mill-inch");
         dialect.arcs = seed % 3 != 0;
         dialect.modal = seed % 5 != 0;
         const auto program = program::programFor(job, path, dialect, program::Clearance::passed);
@@ -54,15 +54,15 @@ TEST_CASE("program: an independent reader finds the same way in every dialect to
         INFO((program ? "" : program.problem().text()));
         REQUIRE(program);
         const auto way = plainWay(program->text);
-        CHECK(worstMiss(path, way, program::frameOf(job), path.laser) < 0.01);
+        CHECK(worstMiss(path, way, program::frameOf(job), path.byBeam()) < 0.01);
         // Safety as the machine will see it, not as we meant it.
         const double travel = path.travel - program::frameOf(job).z;
         bool high = true, dark = true;
         for (std::size_t i = 2; i < way.size(); ++i) {
             if (!way[i].rapid) continue;
-            dark = dark && (!path.laser || way[i].speed == 0);
+            dark = dark && (!path.byBeam() || way[i].speed == 0);
             const bool sideways = std::hypot(way[i].x - way[i - 1].x, way[i].y - way[i - 1].y) > 1e-6;
-            if (!path.laser && sideways) high = high && way[i].z >= travel - 0.002 && way[i - 1].z >= travel - 0.002;
+            if (!path.byBeam() && sideways) high = high && way[i].z >= travel - 0.002 && way[i - 1].z >= travel - 0.002;
         }
         CHECK(high);
         CHECK(dark);
@@ -77,7 +77,7 @@ TEST_CASE("program: the shallowest arcs are cut where they lie, and none is writ
         lens.segments.push_back(Segment::line({100 + 2 * half, 230}));
         lens.segments.push_back(Segment::line({100, 230}));
         lens.close();
-        const auto job = stepped(drawn(fresh(), {{lens, {}}}), plan::StepKind::outline, "end-6");
+        const auto job = stepped(drawn(fresh(), {{lens, {}}}), "outline", "end-6");
         const auto path = planned(job);
         for (const char* name : {"mill-mm", "mill-inch"}) {
             auto dialect = *program::openDialect(realDisk(), name);
@@ -119,7 +119,7 @@ TEST_CASE("program: numbers are as short as they can be and never minus nothing"
 
 TEST_CASE("program: a dialect that would change the moves is refused, whatever it says") {
     auto job = drawn(fresh(), {{rectangle({50, 50}, {110, 90}, 6), {}}});
-    job = stepped(job, plan::StepKind::outline, "end-6");
+    job = stepped(job, "outline", "end-6");
     const auto path = planned(job);
     const auto good = *program::openDialect(realDisk(), "mill-mm");
     const auto refused = [&](auto change) {
@@ -146,12 +146,100 @@ TEST_CASE("program: a dialect that would change the moves is refused, whatever i
     CHECK_FALSE(refused([](auto& d) { d.footer.insert(d.footer.begin(), {"G0 Z{travel}", "G0 X1 Y1"}); }));
     CHECK_FALSE(program::programFor(job, path, good, program::Clearance::refused));
     auto sheet = drawn(fresh("laser-700", "poplar"), {{rectangle({50, 50}, {110, 90}, 6), {}}});
-    sheet = stepped(sheet, plan::StepKind::outline);
+    sheet = stepped(sheet, "outline");
     const auto beam = planned(sheet);
     auto dialect = *program::openDialect(realDisk(), "laser-dynamic");
     CHECK(program::programFor(sheet, beam, dialect, program::Clearance::passed));
-    dialect.footer.insert(dialect.footer.begin(), "M4 S1000");
-    CHECK(program::programFor(sheet, beam, dialect, program::Clearance::passed));
-    dialect.footer.insert(dialect.footer.begin() + 1, "G1 X0 Y0");
+    dialect.footer = {"G1 X0 Y0", "M2"};
     CHECK_FALSE(program::programFor(sheet, beam, dialect, program::Clearance::passed));
+    dialect.footer = {"M4 S1000", "G0 X0 Y0", "M2"}; // left burning
+    CHECK_FALSE(program::programFor(sheet, beam, dialect, program::Clearance::passed));
+    dialect.footer = {"G0 X0 Y0", "M2"};
+    dialect.start = {"M5 S0"}; // never lit
+    CHECK_FALSE(program::programFor(sheet, beam, dialect, program::Clearance::passed));
+}
+
+TEST_CASE("program: a dialect that sets the machine otherwise than was meant is refused with the line and the word",
+          "[safety]") {
+    auto job = drawn(fresh(), {{rectangle({50, 50}, {110, 90}, 6), {}}, {circle({80, 70}, 4), {}}});
+    job = stepped(stepped(job, "drill", "drill-8"), "outline", "end-6");
+    const auto path = planned(job);
+    const auto good = *program::openDialect(realDisk(), "mill-mm");
+    REQUIRE(program::programFor(job, path, good, program::Clearance::passed));
+    struct Wrong {
+        const char* word;
+        std::function<void(program::Dialect&)> change;
+    };
+    const auto spindle = [](std::string line) { return [line](program::Dialect& d) { d.start[0] = line; }; };
+    const auto header = [](std::string line) { return [line](program::Dialect& d) { d.header.push_back(line); }; };
+    const auto footer = [](std::vector<std::string> lines) {
+        return [lines](program::Dialect& d) { d.footer = lines; };
+    };
+    const Wrong wrong[] = {
+        {"M3", [](auto& d) { d.start.erase(d.start.begin()); }},
+        {"M4", spindle("M4 S{spindle}")},
+        {"S8000", spindle("M3 S8000")},
+        {"S0", spindle("M3 S0")},
+        {"M6",
+         [](auto& d) {
+             d.toolChange = {"M5", "G0 Z{travel}"};
+         }},
+        {"T9", [](auto& d) { d.toolChange.back() = "T9 M6"; }},
+        {"G55", header("G55")},
+        {"G43", header("G43 H1")},
+        {"G53", footer({"G53 G0 Z-60", "M30"})},
+        {"G28", footer({"G28 X40 Y40 Z-20", "M30"})},
+        {"G28", [](auto& d) { d.start.push_back("G28"); }},
+        {"G4", [](auto& d) { d.start.pop_back(); }},
+        {"G4", [](auto& d) { d.start[1] = "G4 P0.5"; }},
+        {"M5", [](auto& d) { d.stop.clear(); }},
+        {"M9", header("M8")},
+        {"G18", header("G18")},
+        {"G91", [](auto& d) { d.start.push_back("G91"); }},
+    };
+    for (const auto& w : wrong) {
+        auto dialect = good;
+        w.change(dialect);
+        const auto written = program::programFor(job, path, dialect, program::Clearance::passed);
+        CAPTURE(w.word);
+        REQUIRE_FALSE(written);
+        CAPTURE(written.problem().text());
+        CHECK(written.problem().text().find("ine ") != std::string::npos);
+        if (std::string_view(w.word) == "G18" || std::string_view(w.word) == "G91") continue; // their arcs do not close
+        CHECK(written.problem().what.starts_with("Line "));
+        CHECK(written.problem().what.find(w.word) != std::string::npos);
+    }
+    // A tool that was called up early and put in later is the right one; air that is switched off again is allowed.
+    auto early = good;
+    early.toolChange = {"M5", "T{tool}", "G0 Z{travel}", "M6"};
+    CHECK(program::programFor(job, path, early, program::Clearance::passed));
+    auto air = good;
+    air.start.push_back("M8");
+    air.stop.push_back("M9");
+    CHECK(program::programFor(job, path, air, program::Clearance::passed));
+    auto home = good;
+    home.footer = {"G0 X0 Y0", "G28", "M30"};
+    CHECK(program::programFor(job, path, home, program::Clearance::passed));
+    // A stop before a step is in the program, or it is refused.
+    auto stops = with(job, job::withStepSetting(job, lastStep(job), "stop", "yes"));
+    const auto stopping = program::programFor(stops, planned(stops), good, program::Clearance::passed);
+    REQUIRE(stopping);
+    CHECK(stopping->text.find("\nM0\n") != std::string::npos);
+    auto deaf = good;
+    deaf.pause.clear();
+    CHECK_FALSE(program::programFor(stops, planned(stops), deaf, program::Clearance::passed));
+}
+
+TEST_CASE("program: a name with brackets, quotes and signs of code writes a good program") {
+    auto job = drawn(fresh(), {{rectangle({50, 50}, {110, 90}, 6), {}}});
+    job = stepped(job, "outline", "end-6");
+    job.name = "Moon (2nd) \"try\"; %G0 Z-50)\nG1 X0";
+    job = set(job, "name", "Edges) G0 Z-9 (");
+    job = set(job, "note", "tape down (both sides)");
+    auto dialect = *program::openDialect(realDisk(), "mill-mm");
+    dialect.header.insert(dialect.header.begin(), "({name})");
+    const auto program = program::programFor(job, planned(job), dialect, program::Clearance::passed);
+    INFO((program ? "" : program.problem().text()));
+    REQUIRE(program);
+    CHECK(program->text.find("tape down") != std::string::npos);
 }

@@ -19,8 +19,8 @@ job::Job heronJob() {
     auto job = drawn(fresh(), {{rectangle({50, 50}, {110, 90}, 6), {wound(rectangle({70, 62}, {90, 78}), false)}}});
     job = drawn(job, {{circle({60, 60}, 4), {}}}, "holes");
     job.name = "heron (left)";
-    job = stepped(job, plan::StepKind::drill, "drill-8");
-    job = stepped(job, plan::StepKind::outline, "end-3");
+    job = stepped(job, "drill", "drill-8");
+    job = stepped(job, "outline", "end-3");
     return set(set(job, "layers", "cut"), "depthPerPass", "6");
 }
 /// Every point the program goes to, in sheet coordinates.
@@ -45,7 +45,7 @@ TEST_CASE("program: heron in three dialects reads as a person would write it", "
     auto laser = drawn(fresh("laser-700", "black-card"),
                        {{rectangle({50, 50}, {110, 90}, 6), {wound(circle({80, 70}, 5), false)}}});
     laser.name = "heron";
-    laser = stepped(laser, plan::StepKind::outline);
+    laser = stepped(laser, "outline");
     const auto program =
         program::programFor(laser, planned(laser), dialect("laser-dynamic"), program::Clearance::passed);
     INFO((program ? "" : program.problem().text()));
@@ -57,7 +57,7 @@ TEST_CASE("program: program → moves → program is stable in every dialect", "
     for (unsigned seed = 1; seed <= 40; ++seed) {
         const auto job = randomJob(seed);
         const auto path = planned(job);
-        const auto d = dialect(path.laser ? "laser-dynamic" : seed % 2 ? "mill-mm" : "mill-inch");
+        const auto d = dialect(path.byBeam() ? "laser-dynamic" : seed % 2 ? "mill-mm" : "mill-inch");
         const auto program = program::programFor(job, path, d, program::Clearance::passed);
         CAPTURE(seed);
         INFO((program ? "" : program.problem().text()));

@@ -17,9 +17,12 @@ struct Foreign {
         path.travel = 0;
         path.steps.push_back({.step = {},
                               .name = "groove",
-                              .kind = plan::StepKind::outline,
+                              .kind = nullptr,
                               .tool = *book().tool("end-6"),
+                              .spindle = 12000,
+                              .note = {},
                               .moves = std::move(moves),
+                              .runs = {},
                               .cuts = {}});
     }
     [[nodiscard]] std::vector<proof::Finding> findings() const { return proof::findingsOfMoves(job, path); }
@@ -66,7 +69,7 @@ TEST_CASE("moves: a rapid may go up, over, and back into a hole it has drilled, 
         CHECK(findings[0].move->move == w.at);
     }
     auto burning = Foreign({rapid(20, 20, 0)});
-    burning.path.laser = true;
+    burning.path.process = shop::Process::beam;
     burning.path.steps[0].moves[0].power = 0.1;
     CHECK(says(burning.findings(), "beam"));
 }

@@ -79,8 +79,7 @@ TEST_CASE("proof: the sweep equals a slow one that asks every cell about every s
         std::uniform_real_distribution<> part(0, 1);
         toolpath::Toolpath path;
         path.start = {20, 20, 5};
-        path.steps.push_back(
-            {.step = {}, .name = "x", .kind = plan::StepKind::outline, .tool = tool, .moves = {}, .cuts = {}});
+        path.steps.push_back({.step = {}, .name = "x", .tool = tool, .note = {}, .moves = {}, .runs = {}, .cuts = {}});
         for (int i = 0; i < 40; ++i)
             path.steps[0].moves.push_back({toolpath::Move::Kind::line,
                                            true,
@@ -116,8 +115,7 @@ TEST_CASE("proof: the sweep equals a slow one that asks every cell about every s
 }
 
 TEST_CASE("proof: each no-go is found, with a fix where one click helps") {
-    const auto base =
-        stepped(drawn(fresh(), {{rectangle({50, 50}, {250, 200}), {}}}), plan::StepKind::outline, "end-6");
+    const auto base = stepped(drawn(fresh(), {{rectangle({50, 50}, {250, 200}), {}}}), "outline", "end-6");
     using enum proof::Verdict;
     CHECK(proofOf(base).mayRun());
     CHECK(finds(proofOf(fresh()), "nothing to cut", noGo));
@@ -144,7 +142,7 @@ TEST_CASE("proof: each no-go is found, with a fix where one click helps") {
 
     auto narrow =
         stepped(drawn(fresh(), {{rectangle({50, 50}, {250, 200}), {wound(rectangle({80, 80}, {84, 120}), false)}}}),
-                plan::StepKind::outline, "end-6");
+                "outline", "end-6");
     const auto narrowProof = proofOf(narrow);
     CHECK(finds(narrowProof, "does not fit into an opening", noGo));
     REQUIRE(narrowProof.findings.front().fix);
@@ -152,10 +150,10 @@ TEST_CASE("proof: each no-go is found, with a fix where one click helps") {
 
     auto unordered = stepped(set(set(stepped(drawn(fresh(), {{rectangle({50, 50}, {250, 200}),
                                                               {wound(rectangle({80, 80}, {140, 120}), false)}}}),
-                                             plan::StepKind::outline, "end-6"),
+                                             "outline", "end-6"),
                                      "role", "outer edges"),
                                  "hold", "none"),
-                             plan::StepKind::outline, "end-6");
+                             "outline", "end-6");
     unordered = set(unordered, "role", "openings");
     CHECK(proofOf(unordered).mayRun());
     unordered.plan.order = plan::Order::byHand;
@@ -165,7 +163,7 @@ TEST_CASE("proof: each no-go is found, with a fix where one click helps") {
 TEST_CASE("proof: corners that a round tool cannot reach are measured") {
     const auto proof = proofOf(
         stepped(drawn(fresh(), {{rectangle({50, 50}, {250, 200}), {wound(rectangle({80, 80}, {180, 140}), false)}}}),
-                plan::StepKind::outline, "end-6"));
+                "outline", "end-6"));
     // Four corners, each r² (1 − π/4); the farthest point is r (√2 − 1) away.
     CHECK(proof.deviation.unreachedArea == Approx(4 * 9 * (1 - pi / 4)).epsilon(0.02));
     CHECK(proof.deviation.unreachedPlaces == 4);
@@ -185,7 +183,7 @@ TEST_CASE("proof: areas cut on the inside fall out, and the plate round them is 
     for (const char* machine : {"laser-700", "mill-600"}) {
         auto job = fresh(machine, machine[0] == 'l' ? "poplar" : "birch-ply");
         job = drawn(job, {{rectangle({60, 60}, {160, 120}, 8), {}}, {circle({240, 90}, 30), {}}});
-        job = set(stepped(job, plan::StepKind::outline), "side", "inside");
+        job = set(stepped(job, "outline"), "side", "inside");
         const auto proof = proofOf(job);
         CAPTURE(machine);
         CHECK(proof.deviation.cutInto <= 0.01);

@@ -7,14 +7,14 @@ TEST_CASE("starting values: within the machine, deeper only for thicker tools, s
     const auto book = *shop::openBook(realDisk());
     for (const auto& machine : book.machines)
         for (const auto& tool : book.tools) {
-            if ((tool.kind == shop::ToolKind::laser) != (machine.kind == shop::MachineKind::laser)) continue;
+            if (!machine.does(tool.process())) continue;
             for (const auto& material : book.materials)
                 for (const auto work : {shop::Work::cut, shop::Work::scribe, shop::Work::drill}) {
                     const auto start = shop::startFor(tool, material, machine, work, 6);
                     CAPTURE(machine.key, tool.key, material.key, static_cast<int>(work));
                     CHECK(start.feed > 0);
                     CHECK(start.feed <= machine.maxFeed);
-                    if (machine.kind == shop::MachineKind::laser) {
+                    if (tool.process() == shop::Process::beam) {
                         CHECK((start.power > 0 && start.power <= 100));
                         CHECK(start.passes >= 1);
                         continue;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "job/edits.h"
+#include "plan/fields.h"
 #include "plan/selection.h"
 #include "support/shapes.h"
 
@@ -30,7 +31,16 @@ inline plan::StepId lastStep(const job::Job& job) { return job.plan.steps.back()
 inline job::Job set(const job::Job& job, std::string_view name, std::string_view value) {
     return with(job, job::withStepSetting(job, lastStep(job), name, value));
 }
-inline job::Job stepped(const job::Job& job, plan::StepKind kind, const char* tool = "") {
+/// A step's number by its name, and how deep it goes.
+inline double numberOf(const plan::Step& step, std::string_view name) {
+    const auto* field = plan::fieldNamed(plan::kindOf(step), name);
+    REQUIRE(field);
+    return plan::valueOf(*field, step);
+}
+inline double bottomOf(const job::Job& job, const plan::Step& step) {
+    return plan::bottomOf(*plan::depthIn(step), job.stock.thickness);
+}
+inline job::Job stepped(const job::Job& job, const char* kind, const char* tool = "") {
     return with(job, job::withStepAdded(job, kind, tool));
 }
 
@@ -65,12 +75,12 @@ inline job::Job randomJob(unsigned seed) {
     job = drawn(job, {{circle({120, 118}, 4), {}}, {circle({380, 118}, 4), {}}}, "holes");
     job = drawn(job, {{pathOf(ring("90,175 150,178 148,170"), false), {}}}, "lines");
     if (!laser) {
-        job = stepped(job, plan::StepKind::drill, "drill-8");
+        job = stepped(job, "drill", "drill-8");
         job = set(job, "peck", pick("0", "2", "5"));
     }
-    job = stepped(job, plan::StepKind::scribe, laser ? "beam" : pick("engraver-30", "ball-3", "v-60"));
+    job = stepped(job, "scribe", laser ? "beam" : pick("engraver-30", "ball-3", "v-60"));
     job = set(job, "layers", "lines");
-    job = stepped(job, plan::StepKind::outline, laser ? "beam" : pick("end-3", "end-6"));
+    job = stepped(job, "outline", laser ? "beam" : pick("end-3", "end-6"));
     job = set(job, "layers", laser ? "cut, holes" : "cut");
     job = set(job, "entry", pick("ramp", "plunge"));
     job = set(job, "direction", pick("climb", "conventional"));

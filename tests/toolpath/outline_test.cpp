@@ -9,7 +9,7 @@ namespace {
 /// A plate of 100 × 60 at 100,100 cut by one outline step with the 6 mm end mill.
 job::Job plate(const char* tool = "end-6") {
     auto job = drawn(fresh(), {{rectangle({100, 100}, {200, 160}), {}}});
-    return stepped(job, plan::StepKind::outline, tool);
+    return stepped(job, "outline", tool);
 }
 const toolpath::Cut& onlyCut(const toolpath::Toolpath& path) {
     REQUIRE(path.steps.size() == 1);
@@ -51,8 +51,7 @@ TEST_CASE("outline: the tool's radius, the side and the allowance decide where t
     CHECK(is(boundsFor("inside", "0.5"), -3.5));
     CHECK(is(boundsFor("outside", "-0.2"), 2.8));
     // For a laser it is half the kerf.
-    auto laser = stepped(drawn(fresh("laser-700", "poplar"), {{rectangle({100, 100}, {200, 160}), {}}}),
-                         plan::StepKind::outline);
+    auto laser = stepped(drawn(fresh("laser-700", "poplar"), {{rectangle({100, 100}, {200, 160}), {}}}), "outline");
     CHECK(is(boundsOf(onlyCut(planned(laser)).centre), 0.08));
 }
 
@@ -95,7 +94,7 @@ TEST_CASE("outline: ramps keep their angle, plunges go straight down, neither en
 
 TEST_CASE("outline: passes reach equal depths and the last one goes all the way round at the bottom") {
     auto job = set(set(plate(), "depthPerPass", "4"), "hold", "none");
-    const double deep = plan::depthOf(job.plan.steps[0], job.stock.thickness);
+    const double deep = bottomOf(job, job.plan.steps[0]);
     const auto path = planned(job);
     const Ring way = flattened(onlyCut(path).centre, 0.01);
     std::size_t missing = 0;
@@ -136,7 +135,7 @@ TEST_CASE("outline: over a tab the tool stays above its height, elsewhere it doe
 TEST_CASE("drill: pecks lift out, the point goes through, the order is the nearest way round") {
     std::vector<Piece> holes;
     for (int i = 0; i < 12; ++i) holes.push_back({circle({50.0 + 40 * (i * 5 % 12), 100}, 4), {}});
-    auto job = stepped(drawn(fresh(), holes, "holes"), plan::StepKind::drill, "drill-8");
+    auto job = stepped(drawn(fresh(), holes, "holes"), "drill", "drill-8");
     job = set(job, "peck", "3");
     const auto path = planned(job);
     REQUIRE(path.steps[0].cuts.size() == 12);
@@ -144,7 +143,7 @@ TEST_CASE("drill: pecks lift out, the point goes through, the order is the neare
     Vec2 at = path.steps[0].cuts[0].centre.start;
     for (const auto& cut : path.steps[0].cuts) travelled += distance(at, cut.centre.start), at = cut.centre.start;
     CHECK(travelled == Approx(40 * 11));
-    const double deep = plan::depthOf(job.plan.steps[0], job.stock.thickness);
+    const double deep = bottomOf(job, job.plan.steps[0]);
     double reached = 0, before = 0;
     int lifts = 0;
     bool gentle = true;
@@ -166,13 +165,13 @@ TEST_CASE("drill: pecks lift out, the point goes through, the order is the neare
 
 TEST_CASE("scribe: follows open and closed lines on the line, a laser scores with its power") {
     auto job = drawn(fresh(), {{pathOf(ring("50,50 90,50 90,90"), false), {}}, {circle({150, 80}, 20), {}}}, "lines");
-    job = stepped(job, plan::StepKind::scribe, "engraver-30");
+    job = stepped(job, "scribe", "engraver-30");
     const auto path = planned(job);
     REQUIRE(path.steps[0].cuts.size() == 2);
     CHECK(lengthOf(path.steps[0].cuts[0].centre) + lengthOf(path.steps[0].cuts[1].centre) ==
           Approx(80 + 40 * pi).epsilon(1e-3));
     auto laser = drawn(fresh("laser-700", "poplar"), {{pathOf(ring("50,50 90,50"), false), {}}}, "lines");
-    laser = set(stepped(laser, plan::StepKind::scribe), "power", "12");
+    laser = set(stepped(laser, "scribe"), "power", "12");
     const auto scored = planned(laser);
     for (const auto& move : scored.steps[0].moves)
         CHECK(move.power == Approx(move.kind == Move::Kind::rapid ? 0 : 0.12));
@@ -187,11 +186,11 @@ TEST_CASE("scribe: follows open and closed lines on the line, a laser scores wit
 TEST_CASE("order: steps follow drills, lines, openings, edges by themselves, or the hand") {
     auto job = drawn(fresh(), {{rectangle({100, 100}, {200, 160}), {wound(rectangle({120, 115}, {150, 140}), false)}}});
     job = drawn(job, {{circle({170, 130}, 4), {}}}, "holes");
-    job = stepped(job, plan::StepKind::outline, "end-6");
+    job = stepped(job, "outline", "end-6");
     job = set(set(job, "role", "outer edges"), "name", "edges");
-    job = stepped(job, plan::StepKind::outline, "end-6");
+    job = stepped(job, "outline", "end-6");
     job = set(set(job, "role", "openings"), "name", "openings");
-    job = stepped(job, plan::StepKind::drill, "drill-8");
+    job = stepped(job, "drill", "drill-8");
     job = set(job, "name", "holes");
     const auto names = [](const toolpath::Toolpath& path) {
         std::string out;

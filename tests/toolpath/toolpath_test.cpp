@@ -17,12 +17,12 @@ TEST_CASE("toolpath: rapids are safe, depths are as asked, the beam is off betwe
             if (move.kind == Move::Kind::rapid) {
                 beamOff = beamOff && move.power == 0 && move.feed == 0;
                 const bool sideways = distance(from.flat(), move.to.flat()) > 1e-9;
-                if (!path.laser)
+                if (!path.byBeam())
                     rapidsHigh =
                         rapidsHigh && move.to.z >= path.travel - 1e-9 && (!sideways || from.z >= path.travel - 1e-9);
             } else {
                 finite = finite && move.feed > 0;
-                deepEnough = deepEnough && move.to.z >= -plan::depthOf(*source, job.stock.thickness) - 1e-9;
+                deepEnough = deepEnough && move.to.z >= -bottomOf(job, *source) - 1e-9;
             }
             finite = finite && isFinite(move.to.flat()) && std::isfinite(move.to.z);
             if (move.kind == Move::Kind::arc)
@@ -42,13 +42,13 @@ TEST_CASE("toolpath: no part is freed before what lies in it", "[property]") {
         CAPTURE(seed);
         int shallowest = 1000;
         for (const auto& step : planned(job).steps) {
-            if (step.kind != plan::StepKind::outline) {
+            if (!step.kind->freesParts) {
                 CHECK(shallowest == 1000); // drills and lines come before any outline
                 continue;
             }
             for (const auto& cut : step.cuts) {
-                CHECK(cut.depth <= shallowest);
-                shallowest = std::min(shallowest, cut.depth);
+                CHECK(cut.intent.nesting <= shallowest);
+                shallowest = std::min(shallowest, cut.intent.nesting);
             }
         }
     }
@@ -64,11 +64,11 @@ TEST_CASE("toolpath: the same on every run") {
 TEST_CASE("toolpath: openings are cut inside, outer edges outside, by nesting across items") {
     auto job = drawn(fresh(), {{rectangle({50, 50}, {250, 200}), {}}});
     job = drawn(job, {{rectangle({100, 100}, {150, 150}), {}}}); // another item, inside
-    job = stepped(job, plan::StepKind::outline, "end-6");
+    job = stepped(job, "outline", "end-6");
     const auto path = planned(job);
     REQUIRE(path.steps.size() == 1);
     REQUIRE(path.steps[0].cuts.size() == 2);
-    CHECK(path.steps[0].cuts[0].role == plan::Role::openings);
+    CHECK(path.steps[0].cuts[0].intent.role == plan::Role::openings);
     CHECK(boundsOf(path.steps[0].cuts[0].centre).width() == Approx(44).margin(0.005));
     CHECK(boundsOf(path.steps[0].cuts[1].centre).width() == Approx(206).margin(0.005));
     // Climb with a spindle turning clockwise: material on the right.
@@ -78,7 +78,7 @@ TEST_CASE("toolpath: openings are cut inside, outer edges outside, by nesting ac
 
 TEST_CASE("toolpath: tabs lie on flat stretches and keep their height, a placed tab replaces the automatic ones") {
     auto job = drawn(fresh(), {{rectangle({50, 50}, {250, 200}, 30), {}}});
-    job = stepped(job, plan::StepKind::outline, "end-6");
+    job = stepped(job, "outline", "end-6");
     auto path = planned(job);
     const auto& cut = path.steps[0].cuts[0];
     CHECK(cut.tabs.size() >= 3);
@@ -105,24 +105,21 @@ TEST_CASE("toolpath: a step that its tool cannot do says so") {
         return path.snags.empty() ? std::string() : path.snags.front().what;
     };
     auto job = drawn(fresh(), {{rectangle({50, 50}, {250, 200}), {wound(rectangle({80, 80}, {84, 120}), false)}}});
-    CHECK(snagOf(stepped(job, plan::StepKind::outline, "end-6")).find("does not fit") != std::string::npos);
-    auto deep = stepped(job, plan::StepKind::scribe, "engraver-30");
+    CHECK(snagOf(stepped(job, "outline", "end-6")).find("does not fit") != std::string::npos);
+    auto deep = stepped(job, "scribe", "engraver-30");
     deep = set(deep, "depth", "8");
     CHECK(snagOf(deep).find("flutes") != std::string::npos);
-    CHECK(snagOf(stepped(job, plan::StepKind::outline, "beam")).find("does not fit the machine") != std::string::npos);
-    CHECK(snagOf(stepped(drawn(fresh(), {{circle({50, 50}, 3), {}}}, "holes"), plan::StepKind::drill, "drill-8"))
+    CHECK(snagOf(stepped(job, "outline", "beam")).find("does not fit the machine") != std::string::npos);
+    CHECK(snagOf(stepped(drawn(fresh(), {{circle({50, 50}, 3), {}}}, "holes"), "drill", "drill-8"))
               .find("takes no piece") != std::string::npos);
-    auto wrong = set(stepped(drawn(fresh(), {{circle({50, 50}, 3), {}}}, "holes"), plan::StepKind::drill, "drill-8"),
-                     "layers", "holes");
-    CHECK(snagOf(wrong).find("makes 8 mm, the hole is 6 mm") != std::string::npos);
 }
 
 TEST_CASE("plan: passes come out equal and none is deeper than asked") {
-    plan::Step step;
+    plan::Depth step;
     step.extra = 0.3;
-    step.depthPerPass = 2.46;
+    step.perPass = 2.46;
     CHECK(plan::passDepths(step, 12).size() == 5);
-    step.depthPerPass = 0.9;
+    step.perPass = 0.9;
     step.through = false;
     step.depth = 1.9;
     const auto depths = plan::passDepths(step, 12);

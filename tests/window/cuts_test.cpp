@@ -1,6 +1,7 @@
 #include "window.h"
 
 #include "geometry/measure.h"
+#include "plan/fields.h"
 
 using namespace ferro;
 using test::Window;
@@ -12,6 +13,9 @@ void openDemo(Window& w) {
     w.main->takeFiles({file});
     w.settle();
     REQUIRE(w.session->proofIsFresh());
+}
+double numberOf(const plan::Step& step, std::string_view name) {
+    return plan::valueOf(*plan::fieldNamed(plan::kindOf(step), name), step);
 }
 const plan::Step& stepNamed(const Window& w, std::string_view name) {
     for (const auto& step : w.job().plan.steps)
@@ -27,23 +31,23 @@ TEST_CASE("cuts: fields take arithmetic, refuse nonsense, go back to the book an
     w.act("stationCuts");
     w.session->selectStep(stepNamed(w, "Openings").id);
     w.settle();
-    const double book = stepNamed(w, "Openings").feed;
+    const double book = numberOf(stepNamed(w, "Openings"), "feed");
     w.type("feed", "1200/2 + 50");
-    CHECK(stepNamed(w, "Openings").feed == Approx(650));
+    CHECK(numberOf(stepNamed(w, "Openings"), "feed") == Approx(650));
     w.type("feed", "a lot");
-    CHECK(stepNamed(w, "Openings").feed == Approx(650));
+    CHECK(numberOf(stepNamed(w, "Openings"), "feed") == Approx(650));
     CHECK(w.edit("feed")->property("bad").toBool());
     w.type("feed", "0");
-    CHECK(stepNamed(w, "Openings").feed == Approx(650));
+    CHECK(numberOf(stepNamed(w, "Openings"), "feed") == Approx(650));
     w.type("feed", "650");
     w.edit("feed")->parentWidget()->findChild<QToolButton*>()->click(); // the mark of a typed value
-    CHECK(stepNamed(w, "Openings").feed == Approx(book));
+    CHECK(numberOf(stepNamed(w, "Openings"), "feed") == Approx(book));
     w.act("viewUnits");
     w.type("depthPerPass", "0.1");
-    CHECK(stepNamed(w, "Openings").depthPerPass == Approx(2.54));
+    CHECK(numberOf(stepNamed(w, "Openings"), "depthPerPass") == Approx(2.54));
     CHECK(w.edit("depthPerPass")->text().toDouble() == Approx(0.1).margin(1e-3));
     w.type("depthPerPass", "3mm");
-    CHECK(stepNamed(w, "Openings").depthPerPass == Approx(3));
+    CHECK(numberOf(stepNamed(w, "Openings"), "depthPerPass") == Approx(3));
 }
 
 TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put") {
@@ -60,7 +64,7 @@ TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put"
             for (const auto& c : step.cuts)
                 if (c.tabs.size() > 3) cut = &c;
     REQUIRE(cut);
-    const auto item = cut->item;
+    const auto item = cut->intent.item;
     const Ruler ruler(cut->centre);
     const Vec2 from = ruler.at(cut->tabs[0]).point;
     const Vec2 to = ruler.at(std::fmod(cut->tabs[0] + 40, ruler.length())).point;
@@ -69,12 +73,13 @@ TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put"
     w.drag(from, to);
     w.settle();
     std::size_t placed = 0;
-    for (const auto& tab : stepNamed(w, "Outer edges").tabs) placed += tab.item == item;
+    const auto outerStep = stepNamed(w, "Outer edges");
+    for (const auto& tab : *plan::tabsIn(outerStep)) placed += tab.item == item;
     CHECK(placed == count);
     bool there = false;
     for (const auto& step : w.session->proof()->path.steps)
         for (const auto& c : step.cuts)
-            if (step.step == outer && c.item == item)
+            if (step.step == outer && c.intent.item == item)
                 for (const double tab : c.tabs) there = there || distance(Ruler(c.centre).at(tab).point, to) < 3;
     CHECK(there);
     CHECK(w.session->proof()->mayRun());

@@ -94,7 +94,7 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
         "the run ends");
     w.until([&] { return w.find<QLabel>("runPrompt")->text() == "Finished."; }, "the sheet says so");
     CHECK(w.session->runner().facts().status.clock ==
-          Approx(w.session->proof()->timing.motion).epsilon(0.03).margin(0.3));
+          Approx(w.session->proof()->timing.running()).epsilon(0.03).margin(0.3));
     CHECK(w.find<QProgressBar>("runProgress")->value() == w.find<QProgressBar>("runProgress")->maximum());
 
     int undone = 0;

@@ -113,11 +113,11 @@ TEST_CASE("sheet: zero, thickness and machine change what is written, and anothe
     CHECK(centred.find("X-") != std::string::npos);
     w.act("editUndo");
     CHECK(text() == first); // the same job, the same bytes
-    const double feed = w.job().plan.steps[2].feed;
+    const double feed = plan::ratesIn(w.job().plan.steps[2])->feed;
     w.choose("material", "acrylic");
-    CHECK(w.job().plan.steps[2].feed != feed);
+    CHECK(plan::ratesIn(w.job().plan.steps[2])->feed != feed);
     w.act("editUndo");
-    CHECK(w.job().plan.steps[2].feed == feed);
+    CHECK(plan::ratesIn(w.job().plan.steps[2])->feed == feed);
     // Units are a way of showing: nothing in the program changes.
     w.act("viewUnits");
     CHECK(text() == first);

@@ -69,7 +69,8 @@ QString wordsUnder(const BenchFacts& facts, Vec2 at, double reach) {
                 if (distanceToPath(cut.centre, at) <= std::max(step.tool.radius(), reach))
                     return QObject::tr("%1 · %2 · %3")
                         .arg(QString::fromStdString(step.name), QString::fromStdString(step.tool.name),
-                             cut.through ? QObject::tr("through") : QObject::tr("%1 deep").arg(number(cut.bottom)));
+                             cut.intent.through ? QObject::tr("through")
+                                                : QObject::tr("%1 deep").arg(number(cut.intent.bottom)));
     if (const auto* item = itemUnder(facts, at, reach)) {
         const Box box = artwork::boundsOf(*item);
         const auto* layer = artwork::find(*facts.job.artwork, item->layer);
@@ -104,23 +105,21 @@ Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach
     return out;
 }
 
-std::optional<double> alongOutline(const job::Job& job, artwork::ItemId item, int opening, Vec2 at) {
-    for (const auto& contour : plan::contoursOf(job.plan, *job.artwork)) {
-        if (contour.item != item || contour.opening != opening) continue;
-        const Ruler ruler(contour.path);
-        return ruler.length() > 0 ? std::optional(std::clamp(ruler.nearest(at) / ruler.length(), 0.0, 1.0))
-                                  : std::nullopt;
-    }
-    return std::nullopt;
+std::optional<double> alongOutline(const plan::Pieces& pieces, artwork::ItemId item, int opening, Vec2 at) {
+    const auto* contour = pieces.find(item, opening);
+    const Ruler ruler(contour ? contour->path : Path{});
+    if (!(ruler.length() > 0)) return std::nullopt;
+    return std::clamp(ruler.nearest(at) / ruler.length(), 0.0, 1.0);
 }
 
 namespace {
 std::optional<TabHit> hitOf(const BenchFacts& facts, const toolpath::StepMoves& step, const toolpath::Cut& cut,
                             std::size_t index) {
-    TabHit hit{step.step, cut.item, cut.opening, index, {}};
+    TabHit hit{step.step, cut.intent.item, cut.intent.opening, index, {}};
     const Ruler ruler(cut.centre);
     for (const double tab : cut.tabs)
-        if (const auto along = alongOutline(facts.job, cut.item, cut.opening, ruler.at(tab).point))
+        if (const auto along =
+                alongOutline(*facts.proof->path.pieces, cut.intent.item, cut.intent.opening, ruler.at(tab).point))
             hit.along.push_back(*along);
     return hit;
 }
@@ -141,7 +140,7 @@ std::optional<TabHit> tabUnder(const BenchFacts& facts, Vec2 at, double reach) {
 std::optional<TabHit> outlineUnder(const BenchFacts& facts, Vec2 at, double reach) {
     if (!facts.proof) return std::nullopt;
     for (const auto& step : facts.proof->path.steps)
-        if (step.kind == plan::StepKind::outline)
+        if (step.kind && step.kind->freesParts)
             for (const auto& cut : step.cuts)
                 if (cut.centre.closed && distanceToPath(cut.centre, at) <= std::max(reach, step.tool.radius()))
                     return hitOf(facts, step, cut, cut.tabs.size());

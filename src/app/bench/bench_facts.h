@@ -67,7 +67,8 @@ struct TabHit {
 };
 [[nodiscard]] std::optional<TabHit> tabUnder(const BenchFacts& facts, Vec2 at, double reach);
 /// A place along the outline of a hit, 0 to 1, nearest to a point.
-[[nodiscard]] std::optional<double> alongOutline(const job::Job& job, artwork::ItemId item, int opening, Vec2 at);
+[[nodiscard]] std::optional<double> alongOutline(const plan::Pieces& pieces, artwork::ItemId item, int opening,
+                                                 Vec2 at);
 /// The outline cut by the current step nearest to a point, to add a tab to.
 [[nodiscard]] std::optional<TabHit> outlineUnder(const BenchFacts& facts, Vec2 at, double reach);
 

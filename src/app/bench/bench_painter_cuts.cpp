@@ -12,7 +12,7 @@ void BenchPainter::ribbons() {
         QColor color = theme().hue(step.kind);
         color.setAlpha(step.step == facts_.step ? 165 : 105);
         for (const auto& cut : step.cuts) {
-            const double width = 2 * step.tool.radiusAt(cut.bottom);
+            const double width = 2 * step.tool.radiusAt(cut.intent.bottom);
             if (cut.centre.segments.empty()) {
                 painter_.setPen(Qt::NoPen);
                 painter_.setBrush(theme().pattern(step.kind));
@@ -23,7 +23,7 @@ void BenchPainter::ribbons() {
             // As wide as the tool, but never thinner than can be seen.
             QPen pen(color, std::max(width, 1.6 / view_.scale_), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin);
             strokePath(cut.centre, pen);
-            if (step.kind == plan::StepKind::scribe) {
+            if (step.kind && step.kind->decorates) {
                 QPen dots = theme().pen(Token::card, 1);
                 dots.setDashPattern({2, 5});
                 strokePath(cut.centre, dots);
@@ -35,20 +35,18 @@ void BenchPainter::ribbons() {
 void BenchPainter::tabs() {
     if (!facts_.proof) return;
     for (const auto& step : facts_.proof->path.steps) {
-        const auto* source = plan::find(facts_.job.plan, step.step);
-        if (!source) continue;
         for (const auto& cut : step.cuts) {
             if (cut.tabs.empty()) continue;
             const Ruler ruler(cut.centre);
             for (std::size_t i = 0; i < cut.tabs.size(); ++i) {
                 const auto at = ruler.at(cut.tabs[i]);
                 const bool dragged = view_.drag_ == BenchView::Drag::tab && view_.tab_ &&
-                                     view_.tab_->item == cut.item && view_.tab_->opening == cut.opening &&
+                                     view_.tab_->item == cut.intent.item && view_.tab_->opening == cut.intent.opening &&
                                      view_.tab_->index == i;
                 painter_.save();
                 painter_.translate(view_.toScreen(dragged ? view_.to_ : at.point));
                 painter_.rotate(-std::atan2(at.tangent.y, at.tangent.x) * 180 / pi);
-                const double w = std::max(9.0, source->tabWidth * view_.scale_),
+                const double w = std::max(9.0, cut.tabWidth * view_.scale_),
                              h = std::max(8.0, step.tool.diameter * view_.scale_ * 1.25);
                 painter_.setPen(theme().pen(Token::oxide, 1.5));
                 painter_.setBrush(theme().color(Token::card));
@@ -79,7 +77,7 @@ void BenchPainter::narrowCuts(double below) {
     for (std::size_t s = 0; s < proof.path.steps.size(); ++s) {
         const auto& step = proof.path.steps[s];
         for (const auto& cut : step.cuts) {
-            const double width = 2 * step.tool.radiusAt(cut.bottom);
+            const double width = 2 * step.tool.radiusAt(cut.intent.bottom);
             if (width > below) continue;
             Path way;
             for (std::size_t i = cut.first; i < cut.end; ++i) {
@@ -90,8 +88,8 @@ void BenchPainter::narrowCuts(double below) {
                 if (cuts) way.segments.push_back(move.flat());
             }
             if (!way.segments.empty())
-                strokePath(way, QPen(cut.through ? through : scored, std::max(width, 1.3 / view_.scale_), Qt::SolidLine,
-                                     Qt::RoundCap, Qt::RoundJoin));
+                strokePath(way, QPen(cut.intent.through ? through : scored, std::max(width, 1.3 / view_.scale_),
+                                     Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
         }
     }
 }

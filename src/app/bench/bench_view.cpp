@@ -150,7 +150,7 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
             drag_ = Drag::tab;
         } else if (tool_ == BenchTool::tab) {
             if (auto hit = outlineUnder(facts_, from_, reach()))
-                if (const auto at = alongOutline(facts_.job, hit->item, hit->opening, from_)) {
+                if (const auto at = alongOutline(*facts_.proof->path.pieces, hit->item, hit->opening, from_)) {
                     hit->along.push_back(*at);
                     Q_EMIT tabsAsked(hit->step, hit->item, hit->opening, hit->along);
                 }
@@ -238,8 +238,8 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
         preview_ = {};
         pointDrag_ = {};
         Q_EMIT transformAsked(done == Drag::move ? tr("Move") : done == Drag::scale ? tr("Scale") : tr("Turn"), by);
-    } else if (done == Drag::tab && tab_ && beyondThreshold_) {
-        if (const auto at = alongOutline(facts_.job, tab_->item, tab_->opening, now)) {
+    } else if (done == Drag::tab && tab_ && beyondThreshold_ && facts_.proof && facts_.proof->path.pieces) {
+        if (const auto at = alongOutline(*facts_.proof->path.pieces, tab_->item, tab_->opening, now)) {
             tab_->along[tab_->index] = *at;
             Q_EMIT tabsAsked(tab_->step, tab_->item, tab_->opening, tab_->along);
         }

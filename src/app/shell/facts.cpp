@@ -146,13 +146,18 @@ std::vector<StepFacts> stepsOf(const Session& session) {
     const auto& job = session.job();
     for (const auto& step : job.plan.steps) {
         const auto* tool = job::toolOf(job, step);
-        StepFacts facts{step.id, QString::fromStdString(step.name), {}, step.kind, step.enabled, State::ready};
-        QString how = job.machine.kind == shop::MachineKind::laser
-                          ? QObject::tr("%1 % at %2")
-                                .arg(step.power)
-                                .arg(QString::fromStdString(shown(step.feed, Measure::feed, job.units)))
-                      : step.through ? QObject::tr("through")
-                                     : QObject::tr("%1 deep").arg(length(job, step.depth));
+        StepFacts facts{step.id,     QString::fromStdString(step.name), {}, &plan::kindOf(step), step.enabled,
+                        State::ready};
+        const auto* beam = tool && tool->process() == shop::Process::beam ? plan::beamIn(step) : nullptr;
+        const auto* depth = plan::depthIn(step);
+        const auto* rates = plan::ratesIn(step);
+        QString how;
+        if (beam && rates)
+            how = QObject::tr("%1 % at %2")
+                      .arg(beam->power)
+                      .arg(QString::fromStdString(shown(rates->feed, Measure::feed, job.units)));
+        else if (depth)
+            how = depth->through ? QObject::tr("through") : QObject::tr("%1 deep").arg(length(job, depth->depth));
         facts.summary =
             QObject::tr("%1 · %2").arg(tool ? QString::fromStdString(tool->name) : QObject::tr("no tool"), how);
         if (session.proofIsFresh()) {

@@ -13,10 +13,15 @@ struct CardFacts {
 };
 [[nodiscard]] std::array<CardFacts, 6> cardsOf(const Session& session);
 
+/// Words of the core's tables, in the window.
+[[nodiscard]] inline QString textOf(std::string_view words) {
+    return QString::fromUtf8(words.data(), static_cast<int>(words.size()));
+}
+
 struct StepFacts {
     plan::StepId id;
     QString title, summary;
-    plan::StepKind kind = plan::StepKind::outline;
+    const plan::Kind* kind = nullptr;
     bool enabled = true;
     State state = State::empty;
 };
@@ -25,7 +30,7 @@ struct StepFacts {
 struct StripBlock {
     plan::StepId step;
     QString name, time;
-    plan::StepKind kind = plan::StepKind::outline;
+    const plan::Kind* kind = nullptr;
     double begin = 0, motionBegin = 0, end = 0; ///< s
     bool toolChange = false;
 };

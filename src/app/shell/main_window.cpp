@@ -184,9 +184,9 @@ Vec2 MainWindow::selectionCentre() const {
     return artwork::boundsOf(*session_.job().artwork, session_.selection()).centre();
 }
 
-void MainWindow::addStep(plan::StepKind kind) {
+void MainWindow::addStep(const plan::Kind& kind) {
     session_.goTo(StationId::cuts);
-    if (session_.apply(tr("Add step"), job::withStepAdded(session_.job(), kind, "")))
+    if (session_.apply(tr("Add step"), job::withStepAdded(session_.job(), kind.name, "")))
         session_.selectStep(session_.job().plan.steps.back().id);
 }
 

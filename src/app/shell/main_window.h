@@ -68,7 +68,7 @@ private:
     void askUnit(const QString& name, const QByteArray& bytes, const QString& folder,
                  const ferro::formats::Drawing::Drawn& drawn);
     void editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture = 0);
-    void addStep(plan::StepKind kind);
+    void addStep(const plan::Kind& kind);
     [[nodiscard]] Vec2 selectionCentre() const;
 
     Session& session_;

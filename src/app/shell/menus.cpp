@@ -85,9 +85,8 @@ void MainWindow::buildMenus() {
             [this, i] { session_.goTo(static_cast<StationId>(i)); });
     view->addSeparator();
     add(view, tr("Millimetres or inches"), "viewUnits", QKeySequence("Ctrl+U"), [this] {
-        job::Job next = session_.job();
-        next.units = next.units == Units::mm ? Units::inch : Units::mm;
-        session_.apply(tr("Units"), std::move(next));
+        const Units other = session_.job().units == Units::mm ? Units::inch : Units::mm;
+        session_.apply(tr("Units"), job::withUnits(session_.job(), other));
     });
     add(view, tr("Light or dark"), "viewTheme", QKeySequence("Ctrl+Shift+T"),
         [] { theme().setScheme(theme().scheme() == Scheme::paper ? Scheme::forge : Scheme::paper); });
@@ -95,18 +94,14 @@ void MainWindow::buildMenus() {
     buildPieceMenus();
 
     auto* jobMenu = bar->addMenu(tr("&Job"));
-    add(jobMenu, tr("Add outline step"), "stepOutline", QKeySequence("Ctrl+Shift+O"),
-        [this] { addStep(plan::StepKind::outline); });
-    add(jobMenu, tr("Add drill step"), "stepDrill", QKeySequence("Ctrl+Shift+D"),
-        [this] { addStep(plan::StepKind::drill); });
-    add(jobMenu, tr("Add scribe step"), "stepScribe", QKeySequence("Ctrl+Shift+R"),
-        [this] { addStep(plan::StepKind::scribe); });
+    for (const auto* kind : plan::kinds()) {
+        const QString label = textOf(kind->label);
+        add(jobMenu, tr("Add %1 step").arg(label.toLower()), ("step" + label).toLatin1().constData(),
+            QKeySequence(textOf(kind->shortcut)), [this, kind] { addStep(*kind); });
+    }
     jobMenu->addSeparator();
-    add(jobMenu, tr("Order the steps automatically"), "orderAutomatic", {}, [this] {
-        job::Job next = session_.job();
-        next.plan.order = plan::Order::automatic;
-        session_.apply(tr("Order of steps"), std::move(next));
-    });
+    add(jobMenu, tr("Order the steps automatically"), "orderAutomatic", {},
+        [this] { session_.apply(tr("Order of steps"), job::withOrder(session_.job(), plan::Order::automatic)); });
     add(jobMenu, tr("Accept trace"), "jobAcceptTrace", QKeySequence("Ctrl+Return"),
         [this] { session_.tracer().accept(); });
 

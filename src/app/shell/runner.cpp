@@ -2,7 +2,6 @@
 
 #include <QCoreApplication>
 #include <QDir>
-#include <fstream>
 
 namespace ferro::app {
 
@@ -47,8 +46,9 @@ void Runner::publish() {
     if (streamer_) {
         now.state = streamer_->state();
         now.status = streamer_->status();
-        now.lines = streamer_->lines();
-        now.done = std::max(0L, streamer_->done());
+        now.lines = streamer_->programLines();
+        now.done = std::max(0L, streamer_->programLine());
+        now.sending = streamer_->sending();
         now.acknowledged = std::max(0L, streamer_->acknowledged());
         now.question = QString::fromStdString(streamer_->question());
         if (streamer_->problem()) now.problem = QString::fromStdString(streamer_->problem()->text());
@@ -82,6 +82,7 @@ void Runner::loop() {
             streamer_->work(15);
         else
             std::this_thread::sleep_for(std::chrono::milliseconds(15));
+        settleBlocks();
         const auto now = std::chrono::steady_clock::now();
         const bool idle =
             before == State::ready || before == State::finished || before == State::stopped || before == State::failed;
@@ -133,23 +134,59 @@ void Runner::send(const QStringList& blocks, Then then) {
     post([this, blocks, then] {
         working_.problem.clear();
         if (!streamer_) return;
-        for (const auto& block : blocks)
-            if (auto fine = streamer_->send(block.toStdString()); !fine) {
-                working_.problem = QString::fromStdString(fine.problem().text());
-                return;
-            }
-        if (then == Then::homed) working_.homed = true;
-        if (then == Then::zeroSet) working_.zeroSet = true;
+        std::vector<std::string> list;
+        for (const auto& block : blocks) list.push_back(block.toStdString());
+        if (auto fine = streamer_->queue(std::move(list)); !fine)
+            working_.problem = QString::fromStdString(fine.problem().text());
+        else
+            then_ = then;
     });
 }
 
-void Runner::start(const QString& program, const QString& logFile) {
-    post([this, text = program.toStdString(), logFile] {
-        working_.problem.clear();
-        if (!streamer_) return;
-        log_ = std::make_shared<std::ofstream>(logFile.toStdString(), std::ios::trunc);
-        streamer_->setLog([log = log_](const std::string& entry) { *log << entry << std::endl; });
-        if (auto fine = streamer_->start(text); !fine) working_.problem = QString::fromStdString(fine.problem().text());
+/// What was sent outside a program has been answered, all of it, or one of it has failed.
+void Runner::settleBlocks() {
+    if (!then_ || !streamer_ || streamer_->sending()) return;
+    if (streamer_->looseProblem())
+        working_.problem = QString::fromStdString(streamer_->looseProblem()->text());
+    else if (*then_ == Then::homed)
+        working_.homed = true;
+    else if (*then_ == Then::zeroSet)
+        working_.zeroSet = true;
+    then_.reset();
+    if (auto next = std::exchange(next_, nullptr); next && !streamer_->looseProblem()) next();
+}
+
+/// A run begins when the machine is through with what was sent before.
+void Runner::whenAnswered(std::function<void()> wish) {
+    working_.problem.clear();
+    if (!streamer_ || !streamer_->connected()) return; // nothing is written over for a run that cannot begin
+    if (streamer_->sending())
+        next_ = std::move(wish);
+    else
+        wish();
+}
+
+void Runner::begin(Result<link::RunLog> log, std::string_view text, link::Streamer::Numbering numbering) {
+    if (!log) return void(working_.problem = QString::fromStdString(log.problem().text()));
+    log_ = std::make_shared<link::RunLog>(std::move(*log));
+    streamer_->setLog([this, log = log_](const std::string& entry) {
+        if (!log->add(entry)) working_.problem = tr("The run log cannot be written: this run could not be resumed.");
+    });
+    if (auto fine = streamer_->start(text, numbering); !fine)
+        working_.problem = QString::fromStdString(fine.problem().text());
+}
+
+void Runner::start(const link::Run& run, const QString& logFile) {
+    post([this, run, logFile] {
+        whenAnswered([=, this] { begin(link::RunLog::begun(logFile.toStdString(), run), run.program, {0, 1}); });
+    });
+}
+
+void Runner::goOn(const link::Resumption& rest, const QString& logFile) {
+    post([this, rest, logFile] {
+        whenAnswered([=, this] {
+            begin(link::RunLog::continued(logFile.toStdString()), rest.text, {rest.head, rest.fromLine});
+        });
     });
 }
 
@@ -165,6 +202,7 @@ void Runner::resume() {
 }
 void Runner::stop() {
     post([this] {
+        next_ = nullptr;
         if (streamer_) streamer_->stop();
     });
 }

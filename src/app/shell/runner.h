@@ -1,5 +1,7 @@
 #pragma once
 
+#include "link/resume.h"
+#include "link/run_log.h"
 #include "link/streamer.h"
 
 #include <QObject>
@@ -22,6 +24,7 @@ public:
         long lines = 0, done = 0, acknowledged = 0;
         QString problem, question;
         bool zeroSet = false, homed = false;
+        bool sending = false; ///< blocks outside a program are on their way
     };
     explicit Runner(QObject* parent = nullptr);
     ~Runner() override;
@@ -33,7 +36,9 @@ public:
     /// Blocks outside a program, one after the other; `then` says what has become true when all are answered.
     enum class Then { nothing, homed, zeroSet };
     void send(const QStringList& blocks, Then then = Then::nothing);
-    void start(const QString& program, const QString& logFile);
+    /// A run from its beginning, with a fresh log in this file, or the rest of one, into the log that told of it.
+    void start(const link::Run& run, const QString& logFile);
+    void goOn(const link::Resumption& rest, const QString& logFile);
     void hold();
     void resume();
     void stop();
@@ -49,6 +54,9 @@ private:
     void loop();
     void post(std::function<void()> wish);
     void publish();
+    void settleBlocks();
+    void begin(Result<link::RunLog> log, std::string_view text, link::Streamer::Numbering numbering);
+    void whenAnswered(std::function<void()> wish);
     void closeStandIn();
 
     std::thread thread_;
@@ -59,7 +67,9 @@ private:
     // Only the thread's own:
     std::unique_ptr<link::Streamer> streamer_;
     Facts working_;
-    std::shared_ptr<std::ofstream> log_;
+    std::shared_ptr<link::RunLog> log_;
+    std::optional<Then> then_;   ///< what becomes true when all blocks are answered
+    std::function<void()> next_; ///< a run that waits for that
     // Only the window's:
     Facts facts_;
     std::unique_ptr<QProcess> standIn_;

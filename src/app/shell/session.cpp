@@ -133,7 +133,7 @@ void Session::startSurface() {
             if (!strokes)
                 strokes = std::make_shared<const proof::Strokes>(
                     proof::strokesOf(proof->path, job.stock.thickness, 0.02, &proof->timing));
-            return {strokes, surfaceImage(job, *strokes, proof->path.laser, through, progress, until)};
+            return {strokes, surfaceImage(job, *strokes, proof->path.byBeam(), through, progress, until)};
         },
         this,
         [this](Answer answer) {
@@ -154,12 +154,13 @@ void Session::applyFix(std::size_t finding) {
 
 double Session::runClock() const {
     if (!proof_) return 0;
-    // The machine's clock counts motion only; tool changes and spin-ups lie between.
-    double motion = runner_.facts().status.clock, at = 0;
-    for (const auto& step : proof_->timing.steps) {
-        at = step.begin + step.change;
-        if (motion <= step.motion) return at + motion;
-        motion -= step.motion;
+    // The machine's clock counts all but what waits for a person: tool changes lie between.
+    double ran = runner_.facts().status.clock - proof_->timing.wayOut;
+    for (std::size_t i = 0; i < proof_->timing.steps.size(); ++i) {
+        const auto& step = proof_->timing.steps[i];
+        const double spin = proof_->path.steps[i].spinUp;
+        if (ran <= spin + step.motion) return std::max(0.0, step.begin + step.change - spin + ran);
+        ran -= spin + step.motion;
     }
     return proof_->timing.total;
 }
@@ -173,6 +174,18 @@ Result<program::Program> Session::program() {
     if (!dialect) return dialect.problem();
     return program::programFor(job(), proof_->path, *dialect,
                                proof_->mayRun() ? program::Clearance::passed : program::Clearance::refused);
+}
+
+Result<link::Run> Session::run() {
+    auto written = program();
+    if (!written) return written.problem();
+    const auto dialect = this->dialect();
+    if (!dialect) return dialect.problem();
+    return link::runOf(job(), proof_->path, *written, *dialect);
+}
+
+QString Session::runLogFile() const {
+    return file_.isEmpty() ? QString::fromStdString((userDataFolder() / "last.runlog").string()) : file_ + ".runlog";
 }
 
 } // namespace ferro::app

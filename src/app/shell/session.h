@@ -101,6 +101,10 @@ public:
     // Run
     [[nodiscard]] Result<program::Program> program();
     [[nodiscard]] Result<program::Dialect> dialect();
+    /// The job's program as a run; a problem while a no-go stands or the proof is not fresh.
+    [[nodiscard]] Result<link::Run> run();
+    /// Beside the job, or in the data folder while it has no file.
+    [[nodiscard]] QString runLogFile() const;
 
 Q_SIGNALS:
     void jobChanged();

@@ -53,8 +53,10 @@ CutsSheet::CutsSheet(Session& session) : StationSheet(session, tr("Steps"), "cut
     list_->setContentsMargins(0, 0, 0, 6);
     list_->setSpacing(0);
     column_->insertWidget(1, holder);
-    empty_ = captionLabel(
-        tr("No steps yet. Add an outline step to cut pieces out, a drill step for holes, a scribe step for lines."));
+    QStringList purposes;
+    for (const auto* kind : plan::kinds())
+        purposes << tr("%1 step %2").arg(textOf(kind->label).toLower(), textOf(kind->purpose));
+    empty_ = captionLabel(tr("No steps yet. Add one: %1.").arg(purposes.join(", ")));
     empty_->setContentsMargins(16, 0, 16, 4);
     list_->addWidget(empty_);
     auto* buttons = new QWidget;
@@ -87,6 +89,41 @@ void CutsSheet::set(std::string_view name, const QString& label, const std::stri
                    job::withStepSetting(session_.job(), session_.step(), name, value), gesture);
 }
 
+shop::Process CutsSheet::processOfCurrent() const {
+    const auto* tool = current() ? job::toolOf(session_.job(), *current()) : nullptr;
+    return tool ? tool->process() : session_.job().machine.mainProcess();
+}
+
+void CutsSheet::addField(Section* into, const plan::Field& field) {
+    const QString label = textOf(field.label);
+    auto* widget = quantity(into, label, field.measure, std::string(field.name).c_str());
+    widget->setRange(field.low, field.high);
+    fields_[&field] = widget;
+    connect(widget, &QuantityField::edited, this,
+            [this, &field, label](double v) { set(field.name, label, plan::exactly(field, v)); });
+    connect(widget, &QuantityField::scrubbed, this, [this, &field, label](double v, quint64 gesture) {
+        set(field.name, label, plan::exactly(field, v), gesture);
+    });
+    connect(widget, &QuantityField::resetAsked, this, [this, &field, label] {
+        session_.apply(tr("Reset %1").arg(label), job::withStepReset(session_.job(), session_.step(), field.name));
+    });
+}
+
+void CutsSheet::addChoice(Section* into, const plan::Choice& choice) {
+    QStringList words;
+    for (const auto word : choice.words) words << textOf(word);
+    const QString label = textOf(choice.label);
+    const bool wide = words.join(' ').size() > 22;
+    auto* widget = new WordChoice(wide ? QString() : label, words);
+    widget->setObjectName(textOf(choice.name));
+    if (wide) into->add(new QLabel(label));
+    into->add(widget);
+    choices_[&choice] = widget;
+    connect(widget, &WordChoice::asked, this, [this, &choice, label](int index) {
+        set(choice.name, label, std::string(choice.words[static_cast<std::size_t>(index)]));
+    });
+}
+
 void CutsSheet::buildSettings() {
     delete settings_;
     settings_ = nullptr;
@@ -100,73 +137,41 @@ void CutsSheet::buildSettings() {
     stack->setContentsMargins(0, 0, 0, 0);
     stack->setSpacing(0);
     column_->insertWidget(3, settings_);
-    const auto machine = session_.job().machine.kind;
+    const auto& kind = plan::kindOf(*step);
+    const auto process = processOfCurrent();
     const auto part = [&](const QString& title) {
         auto* made = new Section(title);
         stack->addWidget(made);
         return made;
     };
-    const auto addField = [&](Section* into, std::string_view name) {
-        const auto* field = plan::fieldNamed(name);
-        if (!field || !plan::uses(*field, step->kind, machine)) return;
-        auto* widget = quantity(into, QString::fromUtf8(field->label.data(), static_cast<int>(field->label.size())),
-                                field->measure, std::string(name).c_str());
-        widget->setRange(field->low, field->high);
-        fields_[field] = widget;
-        const QString label = QString::fromUtf8(field->label.data(), static_cast<int>(field->label.size()));
-        // The bare number in the job's units would round; a suffix keeps every digit.
-        const auto words = [field](double v) {
-            return field->measure == Measure::length || field->measure == Measure::feed ? fmt::format("{} mm", v)
-                                                                                        : fmt::format("{}", v);
-        };
-        connect(widget, &QuantityField::edited, this, [=, this](double v) { set(field->name, label, words(v)); });
-        connect(widget, &QuantityField::scrubbed, this,
-                [=, this](double v, quint64 gesture) { set(field->name, label, words(v), gesture); });
-        connect(widget, &QuantityField::resetAsked, this, [=, this] {
-            session_.apply(tr("Reset %1").arg(label), job::withStepReset(session_.job(), session_.step(), field->name));
-        });
+    // All of the kind's table that lies in one place of the sheet: its choices, then its numbers.
+    const auto addAll = [&](Section* into, plan::Place place) {
+        for (const auto* choice : plan::choicesOf(kind))
+            if (choice->place == place && choice->processes.has(process)) addChoice(into, *choice);
+        for (const auto& field : kind.fields)
+            if (field.place == place && field.processes.has(process)) addField(into, field);
     };
-    const auto addChoice = [&](Section* into, std::string_view name) {
-        const auto* choice = plan::choiceNamed(name);
-        const bool used = choice && (choice->kinds & 1u << static_cast<unsigned>(step->kind)) &&
-                          (machine == shop::MachineKind::laser ? choice->laser : choice->mill);
-        if (!used) return;
-        QStringList words;
-        for (const auto word : choice->words) words << QString::fromUtf8(word.data(), static_cast<int>(word.size()));
-        const QString label = QString::fromUtf8(choice->label.data(), static_cast<int>(choice->label.size()));
-        auto* widget = new WordChoice(words.join(' ').size() > 22 ? QString() : label, words);
-        widget->setObjectName(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
-        if (words.join(' ').size() > 22) into->add(new QLabel(label));
-        into->add(widget);
-        choices_[choice] = widget;
-        connect(widget, &WordChoice::asked, this, [=, this](int index) {
-            set(choice->name, label, std::string(choice->words[static_cast<std::size_t>(index)]));
-        });
+    const auto has = [&](plan::Place place) {
+        return std::any_of(kind.fields.begin(), kind.fields.end(), [&](const auto& f) { return f.place == place; });
     };
 
-    auto* how =
-        part(tr("%1: %2").arg(QString::fromStdString(std::string(plan::kindName(step->kind))).left(1).toUpper() +
-                                  QString::fromStdString(std::string(plan::kindName(step->kind))).mid(1),
-                              QString::fromStdString(step->name)));
+    auto* how = part(tr("%1: %2").arg(textOf(kind.label), QString::fromStdString(step->name)));
     tool_ = new QComboBox;
     tool_->setObjectName("stepTool");
     tool_->setFixedWidth(136);
     for (const auto& tool : session_.job().tools)
-        if ((tool.kind == shop::ToolKind::laser) == (machine == shop::MachineKind::laser))
+        if (session_.job().machine.does(tool.process()) && kind.processes.has(tool.process()))
             tool_->addItem(tr("T%1 %2").arg(tool.number).arg(QString::fromStdString(tool.name)),
                            QString::fromStdString(tool.key));
     how->add(row(tr("Tool"), tool_));
     connect(tool_, &QComboBox::activated, this,
             [this](int index) { set("tool", tr("Tool"), tool_->itemData(index).toString().toStdString()); });
-    addChoice(how, "side");
-    addChoice(how, "through");
-    for (const auto* name : {"depth", "extra", "depthPerPass", "peck", "power", "feed", "plunge", "spindle", "passes"})
-        addField(how, name);
+    addAll(how, plan::Place::how);
 
     auto* takes = part(tr("Takes"));
     takes_ = captionLabel();
     takes->add(takes_);
-    addChoice(takes, "role");
+    addAll(takes, plan::Place::takes);
     layers_ = new QLineEdit;
     layers_->setObjectName("stepLayers");
     layers_->setFixedWidth(136);
@@ -192,10 +197,9 @@ void CutsSheet::buildSettings() {
         session_.apply(tr("Pieces of step by rule"), job::withStepItems(session_.job(), session_.step(), {}));
     });
 
-    if (step->kind == plan::StepKind::outline) {
+    if (has(plan::Place::hold)) {
         auto* hold = part(tr("Hold"));
-        addChoice(hold, "hold");
-        for (const auto* name : {"tabWidth", "tabHeight", "tabSpacing"}) addField(hold, name);
+        addAll(hold, plan::Place::hold);
         hold->add(captionLabel(tr("Drag tabs on the bench. The Tab tool adds one, Ctrl+click takes one away.")));
     }
     auto* entry = part(tr("Entry and finish"));
@@ -207,14 +211,20 @@ void CutsSheet::buildSettings() {
         if (name_->isModified()) set("name", tr("Name"), name_->text().toStdString());
         name_->setModified(false);
     });
-    addChoice(entry, "enabled");
-    addChoice(entry, "direction");
-    addChoice(entry, "entry");
-    for (const auto* name : {"rampAngle", "lead", "startDepth", "allowance"}) addField(entry, name);
+    addAll(entry, plan::Place::entry);
+    note_ = new QLineEdit;
+    note_->setObjectName("stepNote");
+    note_->setFixedWidth(136);
+    note_->setToolTip(tr("Shown at the machine before the step begins"));
+    entry->add(row(tr("Note"), note_));
+    connect(note_, &QLineEdit::editingFinished, this, [this] {
+        if (note_->isModified()) set("note", tr("Note"), note_->text().toStdString());
+        note_->setModified(false);
+    });
     entry->setFolded(true);
     look_ = part(tr("Look at"));
-    builtFor_ = {step->id, step->kind};
-    builtMachine_ = machine;
+    builtFor_ = {step->id, &kind};
+    builtProcess_ = process;
 }
 
 void CutsSheet::refreshList() {
@@ -264,8 +274,8 @@ void CutsSheet::refreshFindings() {
 void CutsSheet::refresh() {
     refreshList();
     const auto* step = current();
-    const auto machine = session_.job().machine.kind;
-    if (!step || builtFor_ != std::pair(step->id, step->kind) || builtMachine_ != machine || !settings_)
+    if (!step || builtFor_ != std::pair(step->id, &plan::kindOf(*step)) || builtProcess_ != processOfCurrent() ||
+        !settings_)
         buildSettings();
     if (!step) {
         builtFor_ = {};
@@ -277,19 +287,16 @@ void CutsSheet::refresh() {
         widget->setQuantity(plan::valueOf(*field, *step));
         const bool typed = std::find(step->typed.begin(), step->typed.end(), field->name) != step->typed.end();
         widget->setOrigin(typed ? Origin::typed : field->fromBook ? Origin::book : Origin::none);
-        if (field->name == "depth") widget->setVisible(!step->through || step->kind == plan::StepKind::scribe);
-        if (field->name == "extra") widget->setVisible(step->through);
-        if (field->name == "rampAngle") widget->setVisible(step->entry == plan::Entry::ramp);
-        if (field->name == "tabWidth" || field->name == "tabHeight" || field->name == "tabSpacing")
-            widget->setVisible(step->hold == plan::Hold::tabs);
-        if (field->name == "depthPerPass") {
-            const auto passes = plan::passDepths(*step, job.stock.thickness);
+        if (field->counts) widget->setVisible(field->counts(*step));
+        const auto* depth = plan::depthIn(*step);
+        if (field->name == "depthPerPass" && depth) {
+            const auto passes = plan::passDepths(*depth, job.stock.thickness);
             widget->setHint(passes.empty()
                                 ? QString()
                                 : tr("%1 equal passes of %2")
                                       .arg(passes.size())
                                       .arg(QString::fromStdString(
-                                          shown((passes.back() - step->startDepth) / static_cast<double>(passes.size()),
+                                          shown((passes.back() - depth->start) / static_cast<double>(passes.size()),
                                                 Measure::length, job.units))));
         }
     }
@@ -299,6 +306,7 @@ void CutsSheet::refresh() {
         if (edit && !(edit->hasFocus() && edit->isModified())) edit->setText(text), edit->setModified(false);
     };
     show(name_, QString::fromStdString(step->name));
+    show(note_, QString::fromStdString(step->note));
     QStringList layers;
     for (const auto& layer : step->rule.layers) layers << QString::fromStdString(layer);
     show(layers_, layers.join(", "));

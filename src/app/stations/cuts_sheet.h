@@ -33,6 +33,9 @@ public:
 
 private:
     void buildSettings();
+    void addField(Section* into, const plan::Field& field);
+    void addChoice(Section* into, const plan::Choice& choice);
+    [[nodiscard]] shop::Process processOfCurrent() const; ///< of the chosen step
     void refreshList();
     void refreshFindings();
     void set(std::string_view name, const QString& label, const std::string& value, quint64 gesture = 0);
@@ -41,12 +44,12 @@ private:
     QVBoxLayout* list_;
     std::vector<StepRow*> rows_;
     QWidget* settings_ = nullptr;
-    std::pair<plan::StepId, plan::StepKind> builtFor_{};
-    shop::MachineKind builtMachine_ = shop::MachineKind::router;
+    std::pair<plan::StepId, const plan::Kind*> builtFor_{};
+    shop::Process builtProcess_ = shop::Process::rotary;
     std::map<const plan::Field*, QuantityField*> fields_;
     std::map<const plan::Choice*, WordChoice*> choices_;
     QComboBox* tool_ = nullptr;
-    QLineEdit *name_ = nullptr, *layers_ = nullptr;
+    QLineEdit *name_ = nullptr, *layers_ = nullptr, *note_ = nullptr;
     QLabel* takes_ = nullptr;
     Section* look_ = nullptr;
     QPushButton *up_, *down_, *remove_;

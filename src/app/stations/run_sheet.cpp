@@ -2,8 +2,11 @@
 
 #include "app/theme/theme.h"
 #include "link/resume.h"
+#include "link/run_log.h"
 
 #include <QFileDialog>
+#include <QFileInfo>
+#include <QMessageBox>
 
 namespace ferro::app {
 
@@ -96,18 +99,7 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     connect(hold_, &QPushButton::clicked, this, [this] { session_.runner().hold(); });
     connect(resume_, &QPushButton::clicked, this, [this] { session_.runner().resume(); });
     connect(stop_, &QPushButton::clicked, this, [this] { session_.runner().stop(); });
-    connect(resumeFrom_, &QPushButton::clicked, this, [this] {
-        const auto dialect = session_.dialect();
-        if (!dialect || programRevision_ == 0) return;
-        const double plunge = session_.job().plan.steps.empty() ? 300 : session_.job().plan.steps.front().plunge;
-        auto rest = link::resumed(program_.text, session_.runner().facts().done, *dialect,
-                                  program::readOptionsFor(session_.job(), *dialect), plunge);
-        if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
-        // The rest is a program of its own from here on, so that a second break is resumed from the right place.
-        program_.text = rest->text;
-        session_.runner().start(QString::fromStdString(rest->text),
-                                QString::fromStdString((userDataFolder() / "last.runlog").string()));
-    });
+    connect(resumeFrom_, &QPushButton::clicked, this, &RunSheet::goOn);
     auto* files = section(tr("File"));
     dialect_ = new QComboBox;
     dialect_->setObjectName("dialect");
@@ -128,9 +120,8 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     text_->setLineWrapMode(QPlainTextEdit::NoWrap);
     files->add(text_);
     connect(dialect_, &QComboBox::activated, this, [this](int index) {
-        job::Job next = session_.job();
-        next.dialect = dialect_->itemData(index).toString().toStdString();
-        session_.apply(tr("Dialect"), std::move(next));
+        session_.apply(tr("Dialect"),
+                       job::withDialect(session_.job(), dialect_->itemData(index).toString().toStdString()));
     });
     connect(write_, &QPushButton::clicked, this, [this] {
         const QString folder = QFileDialog::getExistingDirectory(this, tr("Write the program into"));
@@ -177,7 +168,7 @@ void RunSheet::borderWalk() {
     const auto at = [](double x, double y) { return QStringLiteral("G0 X%1 Y%2").arg(x, 0, 'f', 3).arg(y, 0, 'f', 3); };
     QStringList blocks{"G21 G90", "M5"};
     // At travel height and with the beam off: even a faint beam marks.
-    if (session_.job().machine.kind == shop::MachineKind::router)
+    if (session_.job().machine.does(shop::Process::rotary))
         blocks << QStringLiteral("G0 Z%1").arg(session_.proof()->path.travel - frame.z, 0, 'f', 3);
     blocks << at(low.x, low.y) << at(high.x, low.y) << at(high.x, high.y) << at(low.x, high.y) << at(low.x, low.y);
     session_.runner().send(blocks);
@@ -198,11 +189,56 @@ void RunSheet::start() {
     if (!program) return void(Q_EMIT told(QString::fromStdString(program.problem().text()), true));
     if (!session_.runner().facts().zeroSet)
         return void(Q_EMIT told(tr("The zero is not set. Jog to the sheet's zero and press “Zero is here”."), true));
-    program_ = *program;
-    programRevision_ = session_.history().revision();
-    const QString log = session_.file().isEmpty() ? QString::fromStdString((userDataFolder() / "last.runlog").string())
-                                                  : session_.file() + ".runlog";
-    session_.runner().start(QString::fromStdString(program->text), log);
+    const auto run = session_.run();
+    if (!run) return void(Q_EMIT told(QString::fromStdString(run.problem().text()), true));
+    run_ = *run;
+    session_.runner().start(*run, session_.runLogFile());
+}
+
+/// From the log, whoever wrote it: this window or one before. Only what the log holds is gone on with.
+void RunSheet::goOn() {
+    const auto text = realDisk().read(session_.runLogFile().toStdString());
+    const auto logged = text ? link::loggedIn(*text) : Result<link::Logged>(text.problem());
+    if (!logged) return void(Q_EMIT told(QString::fromStdString(logged.problem().text()), true));
+    if (logged->finished) return void(Q_EMIT told(tr("This run was finished; nothing is left to resume."), true));
+    const auto now = session_.run();
+    const std::string differs = now ? link::differenceOf(logged->run, *now) : now.problem().what;
+    if (!differs.empty()) {
+        QMessageBox question(this);
+        question.setObjectName("resumeQuestion");
+        question.setIcon(QMessageBox::Warning);
+        question.setText(tr("The job is not the one that was run."));
+        question.setInformativeText(
+            tr("Since line %1 was done it has changed: %2.\nThe program that was run is kept in "
+               "its log and can be gone on with.")
+                .arg(logged->done)
+                .arg(QString::fromStdString(differs)));
+        auto* go = question.addButton(tr("Go on with the logged program"), QMessageBox::AcceptRole);
+        go->setObjectName("resumeLogged");
+        question.addButton(tr("Leave it"), QMessageBox::RejectRole)->setObjectName("resumeLeave");
+        question.exec();
+        if (question.clickedButton() != go) return;
+    }
+    const auto rest = link::resumed(logged->run, logged->done);
+    if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
+    run_ = logged->run;
+    session_.runner().goOn(*rest, session_.runLogFile());
+    Q_EMIT told(tr("Resuming at line %1.").arg(rest->fromLine), false);
+}
+
+/// How far the log of this job has come; read again only when the file has changed.
+long RunSheet::resumableLine() {
+    const QFileInfo file(session_.runLogFile());
+    const std::pair seen{file.lastModified(), file.size()};
+    if (seen != logSeen_ || file.filePath() != logFile_) {
+        logSeen_ = seen;
+        logFile_ = file.filePath();
+        const auto text = file.isFile() ? realDisk().read(file.filePath().toStdString())
+                                        : Result<std::string>(Problem{.what = "none", .where = {}, .mend = {}});
+        const auto logged = text ? link::loggedIn(*text) : Result<link::Logged>(text.problem());
+        logDone_ = logged && !logged->finished ? logged->done : 0;
+    }
+    return logDone_;
 }
 
 void RunSheet::showProgram() {
@@ -234,9 +270,12 @@ void RunSheet::refresh() {
     start_->setEnabled(connected && !active && !noGo);
     hold_->setEnabled(facts.state == RunState::running);
     resume_->setEnabled(facts.state == RunState::holding || facts.state == RunState::asking);
-    stop_->setEnabled(connected && active);
-    resumeFrom_->setVisible(connected && !active &&
-                            (facts.state == RunState::stopped || facts.state == RunState::failed) && facts.done > 0);
+    using link::MachineState;
+    const bool moving = facts.status.state == MachineState::run || facts.status.state == MachineState::hold;
+    stop_->setEnabled(connected && (active || facts.sending || moving));
+    const long resumable = connected && !active ? resumableLine() : 0;
+    resumeFrom_->setVisible(resumable > 0);
+    resumeFrom_->setText(tr("Resume after line %1").arg(resumable));
     const QString state = QString::fromUtf8(link::stateName(facts.status.state).data());
     state_->setText(!connected ? tr("Not connected.") : tr("Machine: %1").arg(state));
     const auto number = [&](double v) {
@@ -254,20 +293,17 @@ void RunSheet::refresh() {
     if (noGo)
         prompt = tr("A no-go stands: nothing can run. See Proof.");
     else if (facts.state == RunState::asking && facts.question == "tool") {
-        QString next = tr("the next tool");
-        for (std::size_t i = 0;
-             session_.proof() && i < session_.proof()->path.steps.size() && i < program_.lineOf.size(); ++i) {
-            const auto& lines = program_.lineOf[i];
-            if (lines.empty() || lines.back() <= static_cast<std::uint32_t>(facts.done)) continue;
-            next = tr("T%1 %2")
-                       .arg(session_.proof()->path.steps[i].tool.number)
-                       .arg(QString::fromStdString(session_.proof()->path.steps[i].tool.name));
-            break;
-        }
+        const auto* step = run_.stepOf(facts.done + 1);
+        const QString next =
+            step ? tr("T%1 %2").arg(step->tool).arg(QString::fromStdString(step->toolName)) : tr("the next tool");
         prompt = tr("Put in %1, then press Resume.").arg(next);
-    } else if (facts.state == RunState::asking)
+    } else if (facts.state == RunState::asking) {
         prompt = tr("The program pauses. Press Resume to go on.");
-    else if (facts.state == RunState::finished)
+        const auto* step = run_.stepOf(facts.done + 1);
+        for (const auto& planned : session_.job().plan.steps)
+            if (step && planned.name == step->name && !planned.note.empty())
+                prompt += QLatin1Char(' ') + QString::fromStdString(planned.note);
+    } else if (facts.state == RunState::finished)
         prompt = tr("Finished.");
     else if (!connected)
         prompt = tr("Connect a machine, or start the stand-in.");

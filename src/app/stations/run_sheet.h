@@ -3,6 +3,7 @@
 #include "app/stations/station_sheet.h"
 
 #include <QComboBox>
+#include <QDateTime>
 #include <QPlainTextEdit>
 #include <QProgressBar>
 
@@ -20,6 +21,8 @@ private:
     QLayout* jogPad();
     void jog(double x, double y, double z);
     void start();
+    void goOn();
+    [[nodiscard]] long resumableLine();
     void borderWalk();
     void showProgram();
     QComboBox* dialect_;
@@ -31,6 +34,10 @@ private:
     QPushButton *write_, *connect_, *standIn_, *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_, *resumeFrom_;
     QList<QPushButton*> jogs_;
     program::Program program_;
+    link::Run run_; ///< that is being streamed
+    std::pair<QDateTime, qint64> logSeen_;
+    QString logFile_;
+    long logDone_ = 0;
     std::uint64_t programRevision_ = 0;
     bool walked_ = false;
 };

@@ -138,7 +138,7 @@ void StockSheet::refresh() {
     zeroAt_->setChosen(static_cast<int>(job.stock.zeroAt));
     material_->setCurrentIndex(material_->findData(QString::fromStdString(job.material.key)));
     machine_->setCurrentIndex(machine_->findData(QString::fromStdString(job.machine.key)));
-    spacer_->setVisible(job.machine.kind == shop::MachineKind::router);
+    spacer_->setVisible(job.machine.does(shop::Process::rotary));
     const int current = clamps_->currentRow();
     const QSignalBlocker quiet(clamps_);
     clamps_->clear();

@@ -22,9 +22,15 @@ constexpr Palette forgePalette = {0xFF211F1C, 0xFF2B2825, 0xFF171614, 0xFF464038
                                   0x70000000, 0xFF2E6A8E, 0xFFB8862B, 0xFF77507F, 0xFF5A6670, 0xFF3C7F62,
                                   0xFF7F7A33, 0xFFA08B6B, 0xFF7C5636, 0xFF54589A, 0xFF8A6A86, 0xFFA33F63};
 
-Token tokenOf(plan::StepKind kind) {
-    constexpr Token all[] = {Token::outline, Token::drill, Token::scribe};
-    return all[static_cast<std::size_t>(kind)];
+/// The colour of each kind of step, by its name.
+Token tokenOf(const plan::Kind* kind) {
+    constexpr std::pair<std::string_view, Token> hues[] = {
+        {"outline", Token::outline}, {"clear", Token::clear}, {"drill", Token::drill}, {"scribe", Token::scribe},
+        {"groove", Token::groove},   {"bevel", Token::bevel}, {"skim", Token::skim},   {"carve", Token::carve},
+        {"hatch", Token::hatch},     {"tone", Token::tone},   {"slit", Token::slit}};
+    for (const auto& [name, token] : hues)
+        if (kind && kind->name == name) return token;
+    return Token::outline;
 }
 
 /// Our own line drawings, as path data on a 20 px square with y down.
@@ -221,26 +227,34 @@ QPen Theme::pen(Token token, double width) const {
     return pen;
 }
 
-QColor Theme::hue(plan::StepKind kind) const { return color(tokenOf(kind)); }
+QColor Theme::hue(const plan::Kind* kind) const { return color(tokenOf(kind)); }
 
-QBrush Theme::pattern(plan::StepKind kind) const {
+QBrush Theme::pattern(const plan::Kind* kind) const {
     constexpr int side = 8;
     QImage tile(side, side, QImage::Format_ARGB32_Premultiplied);
     tile.fill(hue(kind));
     QPainter painter(&tile);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(hue(kind).lighter(150), 1.2));
-    switch (kind) {
-    case plan::StepKind::outline: break; // solid
-    case plan::StepKind::drill:
+    switch (kind ? kind->pattern : plan::Pattern::solid) {
+    case plan::Pattern::solid: break;
+    case plan::Pattern::dotted:
         painter.setBrush(hue(kind).lighter(160));
         painter.setPen(Qt::NoPen);
         painter.drawEllipse(QPointF(2, 2), 1, 1);
         painter.drawEllipse(QPointF(6, 6), 1, 1);
         break;
-    case plan::StepKind::scribe:
+    case plan::Pattern::level:
         painter.drawLine(QPointF(0, 2.5), QPointF(side, 2.5));
         painter.drawLine(QPointF(0, 6.5), QPointF(side, 6.5));
+        break;
+    case plan::Pattern::slanted:
+        for (const double x : {-8.0, 0.0, 8.0}) painter.drawLine(QPointF(x, side), QPointF(x + side, 0));
+        break;
+    case plan::Pattern::chevron: painter.drawPolyline(QPolygonF{{0, 6}, {4, 2}, {8, 6}}); break;
+    case plan::Pattern::grid:
+        painter.drawLine(QPointF(0, 4), QPointF(side, 4));
+        painter.drawLine(QPointF(4, 0), QPointF(4, side));
         break;
     }
     return QBrush(tile);

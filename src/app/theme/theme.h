@@ -6,7 +6,7 @@
 #include <QObject>
 #include <QPen>
 
-#include "plan/step.h"
+#include "plan/kind.h"
 
 namespace ferro::app {
 
@@ -84,9 +84,10 @@ public:
     /// Artwork lines that can be seen on stock of this colour, whatever the scheme.
     [[nodiscard]] QColor ironOn(const QColor& stock) const;
     [[nodiscard]] QPen pen(Token token, double width = 1) const;
-    [[nodiscard]] QColor hue(plan::StepKind kind) const;
+    /// By its name; none: of a program from elsewhere, as an outline.
+    [[nodiscard]] QColor hue(const plan::Kind* kind) const;
     /// Each kind of step has its own pattern, so that hue is never the only sign.
-    [[nodiscard]] QBrush pattern(plan::StepKind kind) const;
+    [[nodiscard]] QBrush pattern(const plan::Kind* kind) const;
     [[nodiscard]] QIcon icon(Glyph glyph) const;
     void paintGlyph(QPainter& painter, Glyph glyph, const QRectF& where, const QColor& color) const;
 

@@ -1,0 +1,15 @@
+#pragma once
+
+#include "plan/kinds/drill.h"
+#include "plan/kinds/outline.h"
+#include "plan/kinds/scribe.h"
+
+#include <variant>
+
+namespace ferro::plan {
+
+/// Every kind of step there is, in the order of menus. To add one: its struct and row here in `plan/kinds`, its planner
+/// in `toolpath/kinds`, its colour in the window's theme.
+using Settings = std::variant<Outline, Drill, Scribe>;
+
+} // namespace ferro::plan

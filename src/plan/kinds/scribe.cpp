@@ -1,0 +1,46 @@
+#include "plan/kinds/shared_internal.h"
+
+namespace ferro::plan {
+
+namespace {
+
+using K = Scribe;
+
+constexpr Field fields[] = {
+    depthField<K>(),   perPassField<K>(), powerField<K>(),     feedField<K>(),       plungeField<K>(),
+    spindleField<K>(), passesField<K>(),  rampAngleField<K>(), startDepthField<K>(),
+};
+constexpr Choice choices[] = {entryChoice<K>()};
+constexpr shop::ToolKind tools[] = {shop::ToolKind::engraver, shop::ToolKind::vBit,  shop::ToolKind::ball,
+                                    shop::ToolKind::endMill,  shop::ToolKind::laser, shop::ToolKind::drill};
+
+} // namespace
+
+const Kind& Scribe::kind() {
+    static const Kind row{
+        .name = "scribe",
+        .label = "Scribe",
+        .title = "Lines",
+        .shortcut = "Ctrl+Shift+R",
+        .purpose = "for lines",
+        .pattern = Pattern::level,
+        .processes = byCutting,
+        .tools = tools,
+        .work = shop::Work::scribe,
+        .takes = Takes::outlines,
+        .decorates = true,
+        .place = 20,
+        .fields = fields,
+        .choices = choices,
+        .fresh =
+            [] {
+                Scribe fresh;
+                fresh.depth.through = false;
+                return Settings(fresh);
+            },
+        .begin = [](Step& step,
+                    const Beginning& from) { in<K>(step).depth.depth = std::min(0.5, from.thickness / 2); }};
+    return row;
+}
+
+} // namespace ferro::plan

@@ -1,0 +1,144 @@
+// What the machine is set to while it follows a written program, against what was meant: spindle, tool, dwell, offsets,
+// plane, units, and how it is left at the end.
+#include "program/agreement_internal.h"
+
+namespace ferro::program {
+
+namespace {
+
+using Happening = ReadProgram::Happening;
+
+class StateComparison {
+public:
+    StateComparison(const toolpath::Toolpath& meant, const ReadProgram& said, const Dialect& dialect)
+        : meant_(meant), said_(said), dialect_(dialect) {
+        for (std::size_t s = 0; s < said.path.steps.size(); ++s)
+            for (std::size_t i = 0; i < said.path.steps[s].moves.size(); ++i)
+                moves_.push_back({&said.path.steps[s].moves[i], said.lineOf[s][i], said.stateOf[s][i]});
+    }
+
+    Result<void> run(const std::vector<std::vector<std::uint32_t>>& lineOf) {
+        if (auto fine = words(); !fine) return fine;
+        std::size_t next = 0; // first said move that belongs to no step yet
+        for (std::size_t s = 0; s < meant_.steps.size(); ++s) {
+            const std::uint32_t last = lineOf[s].empty() ? 0 : *std::max_element(lineOf[s].begin(), lineOf[s].end());
+            const std::size_t first = next;
+            while (next < moves_.size() && moves_[next].line <= last) ++next;
+            if (auto fine = step(meant_.steps[s], first, next); !fine) return fine;
+        }
+        return end();
+    }
+
+private:
+    struct Said {
+        const toolpath::Move* move;
+        std::uint32_t line, state;
+    };
+
+    static Problem bad(std::uint32_t line, const std::string& what) {
+        return {.what = fmt::format("Line {}: {}", line, what),
+                .where = {},
+                .mend = "Correct the dialect's templates. If it is a shipped one, report this and run nothing."};
+    }
+    /// The line of the last event of a kind before a move, else the move's own.
+    [[nodiscard]] std::uint32_t lineOf(Event::Kind kind, std::size_t move) const {
+        std::uint32_t line = move < moves_.size() ? moves_[move].line : static_cast<std::uint32_t>(said_.lines);
+        for (const auto& h : said_.happenings)
+            if (h.moves <= move && h.event.kind == kind) line = h.line;
+        return line;
+    }
+
+    /// Words that mean something and were passed over, and zeros that move, have no place in a program of ours.
+    Result<void> words() const {
+        std::size_t lastCut = 0;
+        for (std::size_t i = 0; i < moves_.size(); ++i)
+            if (moves_[i].move->kind != toolpath::Move::Kind::rapid) lastCut = i + 1;
+        for (const auto& h : said_.happenings) {
+            if (h.event.kind == Event::Kind::unread) return bad(h.line, h.event.what);
+            if (h.event.kind == Event::Kind::zeroSet) return bad(h.line, "G92 moves the zero.");
+            if (h.event.kind != Event::Kind::home) continue;
+            const bool high =
+                meant_.byBeam() || (h.moves > 0 && moves_[h.moves - 1].move->to.z >= meant_.travel - 0.01);
+            if (!h.event.bare || !high || h.moves < lastCut)
+                return bad(h.line,
+                           "G28 or G30 sends the tool through what may stand there; after the last cut, at travel "
+                           "height and without coordinates it may stand.");
+        }
+        return {};
+    }
+
+    Result<void> step(const toolpath::StepMoves& want, std::size_t first, std::size_t end) const {
+        std::size_t cut = first;
+        while (cut < end && moves_[cut].move->kind == toolpath::Move::Kind::rapid) ++cut;
+        if (cut == end) return {};
+        std::uint32_t checked = std::numeric_limits<std::uint32_t>::max();
+        for (std::size_t i = cut; i < end; ++i) {
+            if (moves_[i].move->kind == toolpath::Move::Kind::rapid || moves_[i].state == checked) continue;
+            checked = moves_[i].state;
+            if (auto fine = state(want, said_.states[checked], i); !fine) return fine;
+        }
+        double dwelt = 0;
+        bool paused = false;
+        std::uint32_t started = moves_[cut].line;
+        for (const auto& h : said_.happenings) {
+            if (h.moves > cut || (first > 0 && h.moves < first)) continue;
+            if (h.event.kind == Event::Kind::spindle && h.event.value > 0) dwelt = 0, started = h.line;
+            if (h.event.kind == Event::Kind::dwell) dwelt += h.event.value;
+            paused = paused || h.event.kind == Event::Kind::pause;
+        }
+        if (!meant_.byBeam() && dwelt < want.spinUp - 0.011)
+            return bad(started, fmt::format("The spindle is given {} s to come up to speed, {} were meant (G4).", dwelt,
+                                            want.spinUp));
+        if (want.stopBefore && !paused) return bad(moves_[cut].line, "The stop before the step is missing (M0).");
+        return {};
+    }
+
+    Result<void> state(const toolpath::StepMoves& want, const Interpreter::Modes& have, std::size_t move) const {
+        const auto line = moves_[move].line;
+        if (have.inch != (dialect_.units == Units::inch))
+            return bad(line, have.inch ? "G20: the program is in inches." : "G21: the program is in millimetres.");
+        if (!have.absolute) return bad(line, "G91: the coordinates are incremental.");
+        if (have.plane != 17) return bad(line, fmt::format("G{}: arcs lie in another plane.", have.plane));
+        if (have.offset != 54) return bad(line, fmt::format("G{}: another work offset is in force.", have.offset));
+        if (have.toolOffset != 49) return bad(line, "G43: the controller corrects for a tool length.");
+        if (meant_.byBeam()) {
+            const bool dark = moves_[move].move->power <= 0;
+            return have.spindle == 5 && !dark ? Result<void>(bad(line, "M5: the beam is off where it should burn."))
+                                              : Result<void>();
+        }
+        const auto started = lineOf(Event::Kind::spindle, move);
+        if (have.spindle == 5) return bad(started, "The spindle is not on (M3) when the cutting begins.");
+        if (have.spindle == 4) return bad(started, "M4 turns the spindle backwards, M3 was meant.");
+        if (std::abs(have.speed - want.spindle) > 0.5 + 1e-9)
+            return bad(started, fmt::format("S{}: {:.0f} rpm were meant.", have.speed, want.spindle));
+        if (have.tool != want.tool.number)
+            return bad(lineOf(Event::Kind::toolChange, move),
+                       have.tool == 0
+                           ? fmt::format("Tool {} is never put in (M6).", want.tool.number)
+                           : fmt::format("T{} is in the spindle, tool {} was meant.", have.tool, want.tool.number));
+        return {};
+    }
+
+    /// How the machine is left: spindle or beam off, air and coolant too.
+    Result<void> end() const {
+        const auto last = static_cast<std::uint32_t>(said_.lines);
+        if (said_.atEnd.spindle != 5)
+            return bad(last, meant_.byBeam() ? "The beam is left on (no M5)." : "The spindle is left on (no M5).");
+        if (said_.atEnd.mist || said_.atEnd.flood) return bad(last, "Air or coolant is left on (no M9).");
+        return {};
+    }
+
+    const toolpath::Toolpath& meant_;
+    const ReadProgram& said_;
+    const Dialect& dialect_;
+    std::vector<Said> moves_;
+};
+
+} // namespace
+
+Result<void> sameStates(const toolpath::Toolpath& meant, const std::vector<std::vector<std::uint32_t>>& lineOf,
+                        const ReadProgram& said, const Dialect& dialect) {
+    return StateComparison(meant, said, dialect).run(lineOf);
+}
+
+} // namespace ferro::program

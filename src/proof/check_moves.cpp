@@ -1,0 +1,130 @@
+// Checks that ask for moves and nothing of a plan, so for programs from anywhere.
+#include "geometry/measure.h"
+#include "proof/checks_internal.h"
+
+#include <set>
+
+namespace ferro::proof {
+
+using toolpath::Move;
+
+/// Sideways a rapid stays at travel height; straight down it goes no deeper than a feed has been at that very
+/// place, as between the pecks of a drill; and it never carries a beam.
+void Checker::rapids() {
+    double open = path.travel; // how deep it is open where the tool stands
+    bool told = false;
+    toolpath::forEachMove(
+        path, [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const Move& move) {
+            const bool sideways = ferro::distance(from.flat(), move.to.flat()) > 1e-9;
+            if (move.kind != Move::Kind::rapid) {
+                open = sideways ? move.to.z : std::min(open, move.to.z);
+                return;
+            }
+            const bool low = !path.byBeam() && (sideways ? std::min(from.z, move.to.z) < path.travel - 1e-9
+                                                         : move.to.z < std::min(open, path.travel) - 1e-9);
+            if (sideways) open = path.travel;
+            if (told || (!low && move.power <= 0)) return;
+            auto& f = add(Verdict::noGo, "A rapid runs below the clearance height or with the beam on.",
+                          "Do not run this program.");
+            f.at = move.to.flat();
+            f.step = step.step;
+            f.move = placeOf(step, i);
+            told = true;
+        });
+}
+
+void Checker::bounds() {
+    Box moves;
+    double lowest = 0, highest = path.byBeam() ? 0 : path.travel;
+    std::optional<Finding::Place> deepest;
+    const auto& stock = job.stock;
+    toolpath::forEachMove(path,
+                          [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const Move& move) {
+                              moves.take(ferro::boundsOf(Path{from.flat(), {move.flat()}, false}));
+                              if (move.to.z < lowest) lowest = move.to.z, deepest = placeOf(step, i);
+                              highest = std::max(highest, move.to.z);
+                          });
+    Box all = moves;
+    all.take(Box{{0, 0}, {stock.width, stock.height}});
+    if (all.width() > job.machine.bedX + 1e-6 || all.height() > job.machine.bedY + 1e-6)
+        add(Verdict::noGo,
+            fmt::format("Stock and moves need {} × {}, the bed of “{}” is {} × {}.", mm(all.width()), mm(all.height()),
+                        job.machine.name, mm(job.machine.bedX), mm(job.machine.bedY)),
+            "Use smaller stock, move the pieces, or choose a larger machine.");
+    if (highest - lowest > job.machine.travelZ)
+        add(Verdict::noGo,
+            fmt::format("The job needs {} of height travel, the machine has {}.", mm(highest - lowest),
+                        mm(job.machine.travelZ)),
+            "Use less clearance or thinner stock.");
+    const double floor = -(stock.thickness + stock.spacer);
+    if (!path.byBeam() && lowest < floor - 1e-9) {
+        auto& f = add(Verdict::noGo, fmt::format("The deepest cut goes {} below the scrap board.", mm(floor - lowest)),
+                      "Cut less deep, or put a spacer under the sheet.");
+        f.move = deepest;
+        for (const auto& step : job.plan.steps)
+            if (const auto* depth = plan::depthIn(step);
+                depth && depth->through && plan::bottomOf(*depth, stock.thickness) > -floor + 1e-9)
+                setting(f, step.id, fmt::format("Extra below: {}", mm(stock.spacer)), "extra",
+                        fmt::format("{} mm", stock.spacer));
+    }
+}
+
+void Checker::clamps() {
+    if (path.byBeam()) return;
+    std::set<std::size_t> said;
+    toolpath::forEachMove(
+        path, [&](const toolpath::StepMoves& step, std::size_t index, toolpath::Vec3 from, const Move& move) {
+            for (std::size_t i = 0; i < job.clamps.size(); ++i) {
+                const auto& clamp = job.clamps[i];
+                if (said.contains(i) || std::min(from.z, move.to.z) >= clamp.height) continue;
+                const double reach = step.tool.radius() + 1; // a hair of room for the holder's runout
+                const Box near = clamp.area.grown(reach);
+                if (!near.meets(ferro::boundsOf(Path{from.flat(), {move.flat()}, false}))) continue;
+                bool hit = false;
+                Vec2 a = from.flat(), at = a;
+                const auto& c = clamp.area;
+                const Vec2 corners[4] = {c.low, {c.high.x, c.low.y}, c.high, {c.low.x, c.high.y}};
+                const Ruler ruler(Path{a, {move.flat()}, false});
+                const int parts = std::max(1, static_cast<int>(std::ceil(ruler.length() / 0.5)));
+                for (int k = 1; k <= parts && !hit; ++k) {
+                    const Vec2 b = ruler.at(ruler.length() * k / parts).point;
+                    double far = c.contains(b) || c.contains(a) ? 0 : 1e9;
+                    for (int e = 0; e < 4; ++e)
+                        far = std::min(far, distanceBetween(a, b, corners[e], corners[(e + 1) % 4]));
+                    if (far < reach) hit = true, at = b;
+                    a = b;
+                }
+                if (!hit) continue;
+                said.insert(i);
+                auto& f = add(Verdict::noGo, fmt::format("“{}” runs into clamp {}.", step.name, i + 1),
+                              "Move the clamp or the piece.");
+                f.at = at;
+                f.step = step.step;
+                f.move = placeOf(step, index);
+            }
+        });
+}
+
+/// A program for another kind of machine: a mill's heights and tools mean nothing to a beam, a beam's powers are speeds
+/// to a spindle.
+void Checker::process() {
+    bool heights = false, cuts = false, powers = false;
+    toolpath::forEachMove(path, [&](const toolpath::StepMoves&, std::size_t, toolpath::Vec3 from, const Move& move) {
+        heights = heights || std::abs(move.to.z - from.z) > 1e-6;
+        cuts = cuts || move.kind != Move::Kind::rapid;
+        powers = powers || move.power > 0;
+    });
+    const bool tools =
+        std::any_of(path.steps.begin(), path.steps.end(), [](const auto& step) { return step.toolChange; });
+    if (path.byBeam() && (heights || tools))
+        add(Verdict::noGo, "This is a program for a mill: it has heights or tools, and the machine works by a beam.",
+            "Write it for this machine, or choose the one it is for.");
+    if (!path.byBeam() && cuts && !heights)
+        add(Verdict::noGo, "This is a program for a laser: it never moves up or down, and the machine has a spindle.",
+            "Write it for this machine, or choose the one it is for.");
+    if (!job.machine.does(path.process))
+        add(Verdict::noGo, fmt::format("“{}” does not work by {}.", job.machine.name, shop::nameOf(path.process)),
+            "Choose the machine that the program is for.");
+}
+
+} // namespace ferro::proof

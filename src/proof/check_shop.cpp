@@ -1,0 +1,185 @@
+// What a shop would ask about before it cuts: passes, tabs, sides, holes that do not match.
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "geometry/spatial.h"
+#include "plan/fields.h"
+#include "proof/checks_internal.h"
+
+#include <map>
+
+namespace ferro::proof {
+
+namespace {
+
+std::string counted(std::size_t count, std::string_view one, std::string_view many) {
+    return fmt::format("{} {}", count, count == 1 ? one : many);
+}
+
+} // namespace
+
+void Checker::depths() {
+    if (path.byBeam()) return;
+    for (const auto& moves : path.steps) {
+        const auto* step = plan::find(job.plan, moves.step);
+        const auto* depth = step ? plan::depthIn(*step) : nullptr;
+        const auto* field = step ? plan::fieldNamed(plan::kindOf(*step), "depthPerPass") : nullptr;
+        if (!depth || !field) continue;
+        const auto reached = plan::passDepths(*depth, job.stock.thickness);
+        if (reached.empty()) continue;
+        const double whole = reached.back() - depth->start;
+        const double book =
+            plan::bookValue(*field, *step, {moves.tool, job.material, job.machine, job.stock.thickness});
+        // The last pass may be one that a hair more depth would save.
+        const double saved = reached.size() > 1 ? whole / static_cast<double>(reached.size() - 1) : 0;
+        const auto asMuch = [](double value) { return fmt::format("{} mm", std::ceil(value * 1000 - 1e-6) / 1000); };
+        if (saved > 0 && saved <= depth->perPass * 1.12 && saved <= book * 1.12)
+            setting(add(Verdict::note,
+                        fmt::format("“{}” needs {} passes: {} at {} is more than {}.", step->name, reached.size(),
+                                    mm(whole), mm(depth->perPass), reached.size() - 1),
+                        "A little more depth per pass saves one."),
+                    step->id, fmt::format("Depth per pass: {}", asMuch(saved)), "depthPerPass", asMuch(saved));
+        const double pass = whole / static_cast<double>(reached.size());
+        if (pass > 1.5 * book + 1e-9)
+            setting(add(Verdict::look,
+                        fmt::format("“{}” takes {} a pass; “{}” should take {} in this material.", step->name, mm(pass),
+                                    moves.tool.name, mm(book)),
+                        "It may break or scorch."),
+                    step->id, fmt::format("Depth per pass: {}", mm(book)), "depthPerPass", fmt::format("{} mm", book));
+    }
+}
+
+void Checker::tabs() {
+    // Where tools go below the tabs, to see whether another cut takes one away.
+    struct Low {
+        Vec2 a, b;
+        double z, radius;
+    };
+    std::vector<Low> low;
+    std::vector<Box> boxes;
+    bool any = false;
+    for (const auto& step : path.steps)
+        any = any || std::any_of(step.cuts.begin(), step.cuts.end(), [](const auto& cut) { return !cut.tabs.empty(); });
+    if (any)
+        toolpath::forEachMove(
+            path, [&](const toolpath::StepMoves& step, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
+                const double z = path.byBeam() ? (move.power > 0 ? -1e9 : 1) : std::min(from.z, move.to.z);
+                if (move.kind == toolpath::Move::Kind::rapid || z >= 0) return;
+                Vec2 a = from.flat();
+                flattenSegment(a, move.flat(), 0.01, [&](Vec2 b) {
+                    low.push_back({a, b, z, step.tool.radius()});
+                    boxes.push_back(boundsOf(Path{a, {Segment::line(b)}, false}));
+                    a = b;
+                });
+            });
+    const SpatialIndex index(boxes);
+    double widest = 0;
+    for (const auto& l : low) widest = std::max(widest, l.radius);
+    for (const auto& step : path.steps) {
+        const auto* source = plan::find(job.plan, step.step);
+        bool asHigh = false, told = false;
+        for (const auto& cut : step.cuts) {
+            asHigh = asHigh || (!cut.tabs.empty() && !path.byBeam() && cut.tabTop > -0.05);
+            const Ruler ruler(cut.centre);
+            for (const double tab : cut.tabs) {
+                // A tenth of its width at each end is left to rounding and bends.
+                const double half = 0.4 * cut.tabWidth;
+                const Vec2 a = ruler.at(tab - half).point, b = ruler.at(tab + half).point;
+                const Box near = boundsOf(Path{a, {Segment::line(b)}, false}).grown(widest);
+                bool gone = false;
+                for (const std::size_t k : index.meeting(near))
+                    gone = gone || (low[k].z < cut.tabTop - 0.01 &&
+                                    distanceBetween(a, b, low[k].a, low[k].b) < low[k].radius - 0.01);
+                if (!gone || std::exchange(told, true)) continue;
+                auto& f = add(Verdict::look, fmt::format("A tab of “{}” is cut away by another cut.", step.name),
+                              "Move the tab, or the pieces apart.");
+                f.step = step.step, f.item = cut.intent.item, f.at = ruler.at(tab).point;
+            }
+        }
+        if (asHigh && source)
+            setting(add(Verdict::look,
+                        fmt::format("The tabs of “{}” are as high as the stock: nothing is cut there.", step.name),
+                        "Make them lower."),
+                    step.step, "Half the stock's thickness", "tabHeight",
+                    fmt::format("{} mm", job.stock.thickness / 2));
+        const auto* hold = source ? plan::choiceNamed(plan::kindOf(*source), "hold") : nullptr;
+        const bool frees =
+            std::any_of(step.cuts.begin(), step.cuts.end(), [](const auto& c) { return c.intent.frees; });
+        if (hold && hold->get(*source) != 0 && !frees && !step.cuts.empty())
+            setting(add(Verdict::note, fmt::format("“{}” frees nothing, so it leaves no tabs.", step.name),
+                        "Hold by none, or go through."),
+                    step.step, "Hold by none", "hold", "none");
+    }
+}
+
+void Checker::sides() {
+    for (const auto& step : path.steps) {
+        std::size_t count = 0;
+        const toolpath::Cut* first = nullptr;
+        for (const auto& cut : step.cuts)
+            if (cut.intent.role == plan::Role::openings && cut.intent.side == plan::Side::outside)
+                count++ || (first = &cut);
+        if (!count) continue;
+        auto& f = add(Verdict::look,
+                      fmt::format("“{}” cuts {} on the outside: {} the tool's width.", step.name,
+                                  counted(count, "opening", "openings"), count == 1 ? "it grows by" : "they grow by"),
+                      "Let the side be found by nesting, unless the inside is the part.");
+        f.item = first->intent.item, f.at = first->centre.start;
+        setting(f, step.step, "Side: auto", "side", "auto");
+    }
+}
+
+void Checker::takenTwice() {
+    if (!path.pieces) return;
+    for (std::size_t s = 0; s < job.plan.steps.size(); ++s) {
+        const auto& lines = job.plan.steps[s];
+        if (!lines.enabled || !plan::kindOf(lines).decorates || !lines.rule.items.empty()) continue;
+        for (std::size_t o = 0; o < job.plan.steps.size(); ++o) {
+            const auto& cuts = job.plan.steps[o];
+            if (!cuts.enabled || !plan::kindOf(cuts).freesParts) continue;
+            std::vector<std::size_t> both;
+            std::set_intersection(path.pieces->taken[s].begin(), path.pieces->taken[s].end(),
+                                  path.pieces->taken[o].begin(), path.pieces->taken[o].end(), std::back_inserter(both));
+            if (both.empty()) continue;
+            auto& f = add(Verdict::look,
+                          fmt::format("“{}” also follows {} that “{}” cuts.", lines.name,
+                                      counted(both.size(), "outline", "outlines"), cuts.name),
+                          "Give it layers of its own, or open lines only.");
+            const auto& contour = path.pieces->contours[both.front()];
+            f.item = contour.item, f.at = boundsOf(contour.path).centre();
+            setting(f, lines.id, "Open lines only", "role", "open lines");
+        }
+    }
+}
+
+void Checker::holes() {
+    if (!path.pieces) return;
+    for (const auto& step : path.steps) {
+        if (!step.kind || step.kind->takes != plan::Takes::circles) continue;
+        std::map<long, std::vector<const toolpath::Cut*>> odd; // by the hole's diameter in µm
+        for (const auto& cut : step.cuts) {
+            const auto& circle = path.pieces->contours[*cut.intent.contour].circle;
+            const double hole = circle ? 2 * circle->radius : 0;
+            if (hole > 0 && std::abs(hole - step.tool.diameter) > 0.1) odd[std::lround(hole * 1000)].push_back(&cut);
+        }
+        for (const auto& [size, cuts] : odd) {
+            const double hole = static_cast<double>(size) / 1000;
+            auto& f = add(hole < step.tool.diameter ? Verdict::noGo : Verdict::look,
+                          cuts.size() == 1 ? fmt::format("“{}” makes {}, the hole is {}.", step.tool.name,
+                                                         mm(step.tool.diameter), mm(hole))
+                                           : fmt::format("“{}” makes {}, {} holes are {}.", step.tool.name,
+                                                         mm(step.tool.diameter), cuts.size(), mm(hole)),
+                          "Choose a drill of the hole's size, or cut it as an opening.");
+            f.step = step.step, f.item = cuts.front()->intent.item, f.at = cuts.front()->centre.start;
+            const bool all = cuts.size() == step.cuts.size();
+            const auto fits = std::find_if(job.tools.begin(), job.tools.end(), [&](const shop::Tool& tool) {
+                return std::find(step.kind->tools.begin(), step.kind->tools.end(), tool.kind) !=
+                           step.kind->tools.end() &&
+                       std::abs(tool.diameter - hole) <= 0.1 && tool.fluteLength >= cuts.front()->intent.bottom;
+            });
+            if (all && fits != job.tools.end())
+                setting(f, step.step, fmt::format("Use “{}”", fits->name), "tool", fits->key);
+        }
+    }
+}
+
+} // namespace ferro::proof

@@ -1,0 +1,45 @@
+#pragma once
+
+#include "base/quantity.h"
+#include "job/edits.h"
+#include "proof/proof.h"
+
+namespace ferro::proof {
+
+/// Collects findings; one file for each group of checks.
+struct Checker {
+    const job::Job& job;
+    const toolpath::Toolpath& path;
+    std::vector<Finding> found;
+
+    Finding& add(Verdict verdict, std::string what, std::string mend);
+    /// What one click would do about it: one setting of the step.
+    void setting(Finding& finding, plan::StepId step, std::string label, std::string name, std::string value) const;
+    [[nodiscard]] Finding::Place placeOf(const toolpath::StepMoves& step, std::size_t move) const {
+        return {static_cast<std::size_t>(&step - path.steps.data()), move};
+    }
+
+    // Of moves alone, whoever made them.
+    void rapids();
+    void bounds();
+    void clamps();
+    void spindles();
+    void process();
+    // Of the plan and what it came to.
+    void snags();
+    void steps();
+    void loose();
+    void order();
+    void pieces();
+    void edges(const Deviation& deviation);
+    // Of the stock as it stands at each cut.
+    void cleared();
+    // What a shop would ask about before it cuts.
+    void depths();
+    void tabs();
+    void sides();
+    void takenTwice();
+    void holes();
+};
+
+} // namespace ferro::proof

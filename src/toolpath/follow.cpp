@@ -1,0 +1,191 @@
+// Following a line in the plane: entries, passes, tabs.
+#include "toolpath/follow_internal.h"
+
+namespace ferro::toolpath {
+
+namespace {
+
+class Follower {
+public:
+    Follower(const Follow& follow, double thickness, double tabHalf, Pen& pen)
+        : follow_(follow), pen_(pen), ruler_(follow.centre), thickness_(thickness), tabHalf_(tabHalf),
+          ramp_(rampFeed(follow.rates, follow.rampAngle)) {
+        tabTop_ = follow.tabs.empty() ? -1e9 : tabTopOf(follow, thickness);
+    }
+
+    static double tabTopOf(const Follow& follow, double thickness) {
+        return follow.tabHeight - std::min(plan::bottomOf(follow.depth, thickness), thickness);
+    }
+
+    void cut() {
+        if (!follow_.centre.closed)
+            line();
+        else if (follow_.entry == plan::Entry::ramp)
+            ramped();
+        else
+            plunged();
+    }
+    void burn() {
+        const double power = std::clamp(follow_.beam.power / 100, 0.0, 1.0);
+        const auto passes = static_cast<int>(std::lround(follow_.beam.passes));
+        for (int pass = 0; pass < passes; ++pass) {
+            pen_.jumpTo(follow_.begins());
+            if (follow_.leadIn) pen_.along({follow_.leadIn->second}, 0, follow_.rates.feed, power);
+            double from = 0;
+            const auto lit = [&](double to) {
+                pen_.along(ruler_.stretch(from, to), 0, follow_.rates.feed, power);
+                from = to;
+            };
+            for (const double tab : follow_.tabs) {
+                lit(std::max(0.0, tab - tabHalf_));
+                const double over = std::min(ruler_.length(), tab + tabHalf_);
+                pen_.along(ruler_.stretch(from, over), 0, follow_.rates.feed, 0);
+                from = over;
+            }
+            lit(ruler_.length());
+            if (follow_.leadOut) pen_.along({*follow_.leadOut}, 0, follow_.rates.feed, power);
+        }
+    }
+
+private:
+    /// From `from` to `to` along the loop, z from `z0` to `z1`, never below the tabs where there are any.
+    void stretch(double from, double to, double z0, double z1) {
+        std::vector<double> cuts{from, to};
+        const double whole = ruler_.length();
+        if (std::min(z0, z1) < tabTop_)
+            for (const double tab : follow_.tabs)
+                for (double lap = std::floor(from / whole) - 1; lap * whole <= to; ++lap)
+                    for (const double edge : {tab - tabHalf_ + lap * whole, tab + tabHalf_ + lap * whole})
+                        if (edge > from && edge < to) cuts.push_back(edge);
+        const auto zAt = [&](double s) { return to > from ? z0 + (z1 - z0) * (s - from) / (to - from) : z1; };
+        if (z0 != z1 && (z0 - tabTop_) * (z1 - tabTop_) < 0)
+            cuts.push_back(from + (to - from) * (tabTop_ - z0) / (z1 - z0));
+        std::sort(cuts.begin(), cuts.end());
+        for (std::size_t i = 0; i + 1 < cuts.size(); ++i) {
+            if (cuts[i + 1] - cuts[i] < 1e-9) continue;
+            const bool lifted = inTab((cuts[i] + cuts[i + 1]) / 2);
+            const double begin = lifted ? std::max(zAt(cuts[i]), tabTop_) : zAt(cuts[i]);
+            const double end = lifted ? std::max(zAt(cuts[i + 1]), tabTop_) : zAt(cuts[i + 1]);
+            pen_.feed({pen_.at().x, pen_.at().y, begin}, follow_.rates.plunge); // up onto a tab or down behind it
+            pen_.along(ruler_.stretch(cuts[i], cuts[i + 1]), end, z0 == z1 ? follow_.rates.feed : ramp_);
+        }
+    }
+    [[nodiscard]] bool inTab(double s) const {
+        const double whole = ruler_.length();
+        for (const double tab : follow_.tabs) {
+            double off = std::fmod(std::abs(s - tab), whole);
+            off = std::min(off, whole - off);
+            if (off < tabHalf_) return true;
+        }
+        return false;
+    }
+    [[nodiscard]] double slope() const { return std::tan(follow_.rampAngle * pi / 180); }
+    [[nodiscard]] double top() const { return -follow_.depth.start; }
+    [[nodiscard]] std::vector<double> passes() const { return plan::passDepths(follow_.depth, thickness_); }
+
+    /// What was cleared down to a start depth is the way itself; beside it, where the leads are, stock may stand.
+    [[nodiscard]] double leadFeed(double rate) const {
+        return follow_.depth.start > 0 ? std::min(rate, follow_.rates.plunge) : rate;
+    }
+
+    void ramped() {
+        pen_.goOver(follow_.begins());
+        double z = top(), s = 0;
+        pen_.sinkTo(z, 0); // whatever the start depth says, nothing here is known to be cleared
+
+        const auto depths = passes();
+        if (follow_.leadIn) {
+            // The lead is the first bit of the ramp, so that the point never drills.
+            const double sink =
+                std::min(lengthOf(follow_.leadIn->first, follow_.leadIn->second) * slope(), z + depths.front());
+            z -= sink;
+            pen_.along({follow_.leadIn->second}, z, leadFeed(ramp_));
+        }
+        for (const double depth : depths) {
+            const double run = (z + depth) / slope();
+            stretch(s, s + run, z, -depth);
+            s += run;
+            z = -depth;
+            stretch(s, s + ruler_.length(), z, z);
+            s += ruler_.length();
+        }
+        // The last lap ends wherever the ramps have brought it: leave by the lead only where it begins.
+        const double past = std::fmod(s, ruler_.length());
+        if (follow_.leadOut) {
+            stretch(s, s + ruler_.length() - past, z, z);
+            leave();
+        }
+        pen_.lift();
+    }
+    void plunged() {
+        double before = 0;
+        for (const double depth : passes()) {
+            pen_.goOver(follow_.begins());
+            pen_.sinkTo(-depth, before);
+            if (follow_.leadIn) pen_.along({follow_.leadIn->second}, -depth, leadFeed(follow_.rates.feed));
+            stretch(0, ruler_.length(), -depth, -depth);
+            leave();
+            pen_.lift();
+            before = -depth;
+        }
+    }
+    void leave() {
+        if (follow_.leadOut) pen_.along({*follow_.leadOut}, pen_.at().z, leadFeed(follow_.rates.feed));
+    }
+    void line() {
+        const Path back = reversed(follow_.centre);
+        pen_.goOver(follow_.centre.start);
+        double z = top();
+        pen_.sinkTo(z, 0);
+        bool forth = true;
+        for (const double depth : passes()) {
+            const double run = (z + depth) / slope();
+            if (follow_.entry == plan::Entry::ramp && run <= ruler_.length()) {
+                // Down along the line and back over it, so that the ramp itself is cut to depth.
+                const Ruler here(forth ? follow_.centre : back);
+                pen_.along(here.stretch(0, run), -depth, ramp_);
+                pen_.along(here.stretch(run, here.length()), -depth, follow_.rates.feed);
+                forth = !forth;
+            } else {
+                pen_.feed({pen_.at().x, pen_.at().y, -depth}, follow_.rates.plunge);
+            }
+            pen_.along((forth ? follow_.centre : back).segments, -depth, follow_.rates.feed);
+            forth = !forth;
+            z = -depth;
+        }
+        pen_.lift();
+    }
+    const Follow& follow_;
+    Pen& pen_;
+    Ruler ruler_;
+    double thickness_, tabHalf_, ramp_, tabTop_ = 0;
+};
+
+} // namespace
+
+double tabReach(const StepWork& work, double tabWidth) {
+    return work.byBeam() ? (tabWidth + work.tool.diameter) / 2 : tabWidth / 2 + work.tool.radiusAt(1e9);
+}
+
+Task followed(const StepWork& work, Intent intent, double size, Follow follow) {
+    Task task;
+    task.intent = std::move(intent);
+    task.size = size;
+    task.centre = follow.centre;
+    task.tabs = follow.tabs;
+    task.tabWidth = follow.tabWidth;
+    task.tabTop = follow.tabs.empty() ? 0 : Follower::tabTopOf(follow, work.thickness());
+    task.entry = follow.begins();
+    task.exit = follow.centre.closed ? task.entry : follow.centre.end();
+    task.write = [follow = std::move(follow), half = tabReach(work, task.tabWidth), thickness = work.thickness(),
+                  beam = work.byBeam()](Pen& pen) {
+        Follower follower(follow, thickness, half, pen);
+        if (beam)
+            follower.burn();
+        else
+            follower.cut();
+    };
+    return task;
+}
+
+} // namespace ferro::toolpath

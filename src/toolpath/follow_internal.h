@@ -1,0 +1,30 @@
+#pragma once
+
+#include "toolpath/work_internal.h"
+
+namespace ferro::toolpath {
+
+/// A line to follow in the plane, with how the tool gets into it, what holds the part, and in which depths.
+struct Follow {
+    Path centre;              ///< the tool's way; where it is closed it starts where the cut starts
+    std::vector<double> tabs; ///< mm along `centre`, middles; none lies where the cut starts
+    double tabWidth = 0, tabHeight = 0;
+    std::optional<std::pair<Vec2, Segment>> leadIn = {}; ///< start and arc onto the loop
+    std::optional<Segment> leadOut = {};
+    plan::Depth depth;
+    plan::Rates rates;
+    plan::Beam beam;
+    plan::Entry entry = plan::Entry::ramp;
+    double rampAngle = 5; ///< degrees
+
+    [[nodiscard]] Vec2 begins() const { return leadIn ? leadIn->first : centre.start; }
+};
+
+/// The task of following it: in passes with ramps or plunges, round and round or to and fro, over the tabs; by a beam
+/// as often as asked, dark where a tab is.
+[[nodiscard]] Task followed(const StepWork& work, Intent intent, double size, Follow follow);
+
+/// How far along the way a tab reaches to either side of its middle for the tool's axis.
+[[nodiscard]] double tabReach(const StepWork& work, double tabWidth);
+
+} // namespace ferro::toolpath
