@@ -60,7 +60,8 @@ struct Kind {
     double upTo = 0;                       ///< mm: of several that can, the widest up to this; 0: the first listed
     shop::Work work = shop::Work::cut;     ///< what of the book's values it begins with
     Takes takes = Takes::outlines;
-    bool takesByRole = true;    ///< openings, outer edges, open lines can be told apart
+    bool (*takesPieces)(const Step&) = nullptr; ///< whether its settings have it take any; none: always
+    bool takesByRole = true;                    ///< openings, outer edges, open lines can be told apart
     bool decorates = false;     ///< layers that only such steps take do not count in the nesting of the others
     bool freesParts = false;    ///< may cut a part loose; such steps are ordered by nesting, innermost first
     bool protectsParts = false; ///< the edges it cuts beside are edges of parts

@@ -44,6 +44,7 @@ bool isDecoration(const Plan& plan, const Contour& contour) {
     bool decorated = false;
     for (const auto& step : plan.steps) {
         if (!namedBy(step.rule, contour)) continue;
+        if (kindOf(step).takes == Takes::areas) continue; // what lies in an area is not what it is cut as
         if (!kindOf(step).decorates) return false;
         decorated = true;
     }
@@ -147,6 +148,7 @@ std::vector<std::size_t> outlinesFor(const Step& step, const std::vector<Contour
 std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vector<Contour>& contours,
                                               const std::vector<shop::Tool>& tools) {
     std::vector<std::vector<std::size_t>> taken(plan.steps.size());
+    const std::set<std::size_t> none;
     std::set<std::size_t> drilled;
     for (std::size_t s = 0; s < plan.steps.size(); ++s) {
         if (kindOf(plan.steps[s]).takes != Takes::circles) continue;
@@ -154,7 +156,9 @@ std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vecto
         if (plan.steps[s].enabled) drilled.insert(taken[s].begin(), taken[s].end());
     }
     for (std::size_t s = 0; s < plan.steps.size(); ++s)
-        if (kindOf(plan.steps[s]).takes == Takes::outlines) taken[s] = outlinesFor(plan.steps[s], contours, drilled);
+        if (const auto& kind = kindOf(plan.steps[s]);
+            kind.takes != Takes::circles && (!kind.takesPieces || kind.takesPieces(plan.steps[s])))
+            taken[s] = outlinesFor(plan.steps[s], contours, kind.takes == Takes::areas ? none : drilled);
     return taken;
 }
 

@@ -1,4 +1,5 @@
 // Checks against the stock as it stands when a cut begins.
+#include "geometry/measure.h"
 #include "proof/checks_internal.h"
 
 namespace ferro::proof {
@@ -61,13 +62,39 @@ Standing standingIn(const HeightGrid& grid, const Strokes& strokes, double top) 
 
 } // namespace
 
-/// A start depth says that what lies above was cut before. Where it was not, the tool would go through it at full feed.
+namespace {
+
+/// Area of what stands above `bottom` within an area that was to be cleared, a cell in from its border, mm².
+double leftIn(const HeightGrid& grid, const Rings& area, double bottom, Vec2& at) {
+    double left = 0;
+    Box box;
+    for (const auto& ring : area)
+        for (const Vec2 p : ring) box.take(p);
+    for (int r = 0; r < grid.rows; ++r)
+        for (int c = 0; c < grid.columns; ++c) {
+            const Vec2 p = grid.middle(c, r);
+            if (!box.contains(p) || static_cast<double>(grid.at(p)) <= bottom + 0.05) continue;
+            const double m = grid.cell;
+            const Vec2 round[] = {p, p + Vec2{m, m}, p + Vec2{-m, m}, p + Vec2{m, -m}, p + Vec2{-m, -m}};
+            if (!std::all_of(std::begin(round), std::end(round), [&](Vec2 q) { return contains(area, q); })) continue;
+            left += m * m;
+            at = p;
+        }
+    return left;
+}
+
+} // namespace
+
+/// The job's cuts one after the other against the stock as it stands then. A start depth says that what lies above was
+/// cut before: where it was not, the tool would go through it at full feed. What an area was to be cleared of has to be
+/// gone afterwards.
 void Checker::cleared() {
     if (path.byBeam()) return;
-    std::pair<std::size_t, std::size_t> last{0, 0}; // step and cut, one behind the last that has a start depth
+    std::pair<std::size_t, std::size_t> last{0, 0}; // step and cut, one behind the last that is asked about
     for (std::size_t s = 0; s < path.steps.size(); ++s)
         for (std::size_t c = 0; c < path.steps[s].cuts.size(); ++c)
-            if (path.steps[s].cuts[c].intent.top > 0) last = {s, c + 1};
+            if (const auto& intent = path.steps[s].cuts[c].intent; intent.top > 0 || !intent.area.empty())
+                last = {s, c + 1};
     if (last.second == 0) return;
     auto grid = HeightGrid::sized(job::sheetOf(job.stock), 1'000'000);
     Progress progress;
@@ -76,7 +103,8 @@ void Checker::cleared() {
         const auto& step = path.steps[s];
         const std::size_t cuts = s == last.first ? last.second : step.cuts.size();
         Standing worst;
-        double top = 0;
+        double top = 0, left = 0;
+        Vec2 leftAt;
         for (std::size_t c = 0; c < cuts; ++c) {
             const auto& cut = step.cuts[c];
             const auto part = excerpt(path, step, cut.first, cut.end, at);
@@ -90,7 +118,14 @@ void Checker::cleared() {
                 if (standing.height > worst.height) worst = standing, top = cut.intent.top;
             }
             if (!sweep(grid, strokes, progress)) return;
+            if (!cut.intent.area.empty()) left += leftIn(grid, cut.intent.area, -cut.intent.bottom, leftAt);
             if (cut.end > cut.first) at = step.moves[cut.end - 1].to;
+        }
+        if (left > 1) {
+            auto& f =
+                add(Verdict::look, fmt::format("“{}” leaves {:.2f} cm² of its area standing.", step.name, left / 100),
+                    "Use a thinner tool, or more overlap.");
+            f.step = step.step, f.at = leftAt;
         }
         if (worst.height <= 0) continue;
         auto& f =

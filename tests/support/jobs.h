@@ -88,6 +88,7 @@ inline job::Job randomJob(unsigned seed) {
     job = set(job, "rampAngle", pick("2", "8", "30"));
     job = set(job, "hold", pick("tabs", "none"));
     job = set(job, "depthPerPass", pick("0.9", "2.5", "5"));
+    if (!laser && seed % 5 == 1) job = set(stepped(job, "skim", "end-6"), "ways", pick("one way", "both ways"));
     return job;
 }
 

@@ -3,6 +3,7 @@
 #include "plan/kinds/drill.h"
 #include "plan/kinds/outline.h"
 #include "plan/kinds/scribe.h"
+#include "plan/kinds/skim.h"
 
 #include <variant>
 
@@ -10,6 +11,6 @@ namespace ferro::plan {
 
 /// Every kind of step there is, in the order of menus. To add one: its struct and row here in `plan/kinds`, its planner
 /// in `toolpath/kinds`, its colour in the window's theme.
-using Settings = std::variant<Outline, Drill, Scribe>;
+using Settings = std::variant<Outline, Drill, Scribe, Skim>;
 
 } // namespace ferro::plan
