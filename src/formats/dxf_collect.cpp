@@ -239,6 +239,14 @@ private:
     }
     void polyline(bool closed, const char* kind) {
         if (vertices_.empty()) return;
+        // The tangent of a quarter of the arc's turn: above this an arc is a circle to all intents, of any size.
+        constexpr double mostBulge = 1e4;
+        const auto absurd = [&](const Vertex& v) { return !(std::abs(v.bulge) <= mostBulge); };
+        if (std::any_of(vertices_.begin(), vertices_.end(), absurd)) {
+            ++found.leftOut["bent beyond reason"];
+            vertices_.clear();
+            return;
+        }
         Path path{vertices_.front().at, {}, closed};
         const std::size_t n = vertices_.size();
         for (std::size_t i = 0; i + (closed ? 0 : 1) < n; ++i) {

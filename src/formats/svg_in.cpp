@@ -287,7 +287,8 @@ private:
         // Of what is stroked the lines are drawn, also where they cross; of what is only filled they are not.
         if (isArea)
             if (auto areas = filledPieces(paths, rule)) return put(std::move(*areas), style, layer, svgName(node));
-        put(nested(std::move(paths), rule), style, layer, svgName(node));
+        // A stroke is drawn whatever lies round it: none of its outlines is left out as filled already.
+        put(nested(std::move(paths), style.stroked ? FillRule::evenOdd : rule), style, layer, svgName(node));
     }
 
     void text(const xml_node& node, const SvgStyle& style, const Transform& place, const std::string& layer) {

@@ -113,7 +113,7 @@ std::optional<Circle> circleThrough(std::span<const Vec2> points) {
         xx += p.x * p.x, xy += p.x * p.y, yy += p.y * p.y, xz += p.x * z, yz += p.y * z, zz += z;
     }
     const double det = xx * yy - xy * xy;
-    if (det < 1e-12 * (xx + yy) * (xx + yy)) return std::nullopt;
+    if (!(det > 1e-12 * (xx + yy) * (xx + yy))) return std::nullopt; // on a line, or all in one place
     const Vec2 off{(xz * yy - yz * xy) / (2 * det), (yz * xx - xz * xy) / (2 * det)};
     return Circle{mean + off, std::sqrt(zz / static_cast<double>(points.size()) + dot(off, off))};
 }

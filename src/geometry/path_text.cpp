@@ -31,6 +31,7 @@ public:
                 paths.back().segments.push_back(Segment::line(point()));
             } else if (word == 'A') {
                 const Vec2 centre = point();
+                if (failed_) return farOff();
                 const char way = next();
                 if (way != '+' && way != '-') return bad("An arc needs + or - for its direction.");
                 paths.back().segments.push_back(Segment::arc(centre, point(), way == '+'));
@@ -42,12 +43,13 @@ public:
             } else {
                 return bad(fmt::format("“{}” is no path word.", word));
             }
-            if (failed_) return bad("A number is missing or not finite.");
+            if (failed_) return farOff();
         }
         return paths;
     }
 
 private:
+    Problem farOff() const { return bad("A number is missing, or lies beyond 100 km."); }
     Problem bad(std::string what) const {
         return {.what = std::move(what), .where = fmt::format("path text, character {}", at_ + 1), .mend = {}};
     }
@@ -59,7 +61,8 @@ private:
         skip();
         double value = 0;
         const auto [stop, error] = std::from_chars(text_.data() + at_, text_.data() + text_.size(), value);
-        if (error != std::errc{} || !std::isfinite(value))
+        // 100 km: nothing that is cut lies farther off, and what does would take for ever to follow.
+        if (error != std::errc{} || !(std::abs(value) <= 1e8))
             failed_ = true;
         else
             at_ = static_cast<std::size_t>(stop - text_.data());

@@ -163,6 +163,9 @@ std::vector<Path> withArcs(const Rings& rings, double tolerance) {
 } // namespace
 
 Result<Rings> offset(const Rings& rings, double by, const OffsetOptions& options) {
+    if (!(std::abs(by) <= 10'000))
+        return Problem{
+            .what = "An outline cannot be offset by more than 10 m.", .where = {}, .mend = "Give a smaller offset."};
     Rings thin;
     thin.reserve(rings.size());
     for (const auto& ring : rings) thin.push_back(thinned(ring, options.tolerance / 4, true));

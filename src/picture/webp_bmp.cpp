@@ -53,6 +53,26 @@ Result<Picture> readWebp(std::string_view bytes, const Limits& limits) {
     return upright(std::move(picture), orientationFromExif(blockOf(bytes, "EXIF")));
 }
 
+namespace {
+
+/// How many bytes an uncompressed BMP has to have by its header; 0: it is compressed, or too short to say.
+std::size_t bmpSize(std::string_view bytes) {
+    if (bytes.size() < 34) return 0;
+    const auto number = [&](std::size_t at, std::size_t size) {
+        std::uint32_t value = 0;
+        std::memcpy(&value, bytes.data() + at, size); // little-endian, as this machine
+        return value;
+    };
+    const std::uint32_t compression = number(30, 4);
+    if (number(14, 4) < 40 || (compression != 0 && compression != 3 && compression != 6)) return 0;
+    const auto width = static_cast<std::size_t>(std::abs(static_cast<std::int32_t>(number(18, 4))));
+    const auto height =
+        static_cast<std::size_t>(std::abs(static_cast<std::int64_t>(static_cast<std::int32_t>(number(22, 4)))));
+    return number(10, 4) + (width * number(28, 2) + 31) / 32 * 4 * height;
+}
+
+} // namespace
+
 Result<Picture> readBmp(std::string_view bytes, const Limits& limits) {
     const auto* data = reinterpret_cast<const stbi_uc*>(bytes.data());
     if (bytes.size() > std::size_t{0x7fffffff}) return damaged("BMP", "over 2 GB");
@@ -60,6 +80,7 @@ Result<Picture> readBmp(std::string_view bytes, const Limits& limits) {
     int width = 0, height = 0, channels = 0;
     if (!stbi_info_from_memory(data, size, &width, &height, &channels)) return damaged("BMP", stbi_failure_reason());
     if (auto fits = checkSize(width, height, limits); !fits) return fits.problem();
+    if (bytes.size() < bmpSize(bytes)) return damaged("BMP", "the picture data ends too early");
     // Of a plain one of 32 bits the fourth byte is not for use (BITMAPINFOHEADER, BI_RGB).
     const bool isPlain = bytes.size() >= 34 && bytes.substr(30, 4) == std::string_view("\0\0\0\0", 4);
     const int wanted = channels == 4 && !isPlain ? 4 : 3;
