@@ -10,7 +10,7 @@ std::string_view plainly(std::string_view said) {
     if (has("unexpected end of input")) return "the file ends too early: a bracket or a quotation mark is not closed";
     if (has("invalid string") || has("ill-formed UTF-8")) return "a text in quotation marks is not sound";
     if (has("expected ':'") || has("object separator")) return "a colon is missing";
-    if (has("expected string literal") || has("object key")) return "a name in quotation marks was expected";
+    if (has("; expected string literal") || has("object key")) return "a name in quotation marks was expected";
     if (has("expected '}'") || has("expected ']'")) return "a comma is missing";
     if (has("number overflow")) return "the number is absurd";
     return "this cannot be read";

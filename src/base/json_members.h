@@ -194,7 +194,7 @@ template<class Answer, class Take> Answer readJson(std::string_view text, std::s
         std::string where;
         for (auto name = fault.path.rbegin(); name != fault.path.rend(); ++name)
             where += (where.empty() ? "" : ", ") + *name;
-        std::string what = fault.what + ".";
+        std::string what = fault.what + (fault.what.ends_with('.') ? "" : ".");
         if (!what.empty() && what.front() >= 'a' && what.front() <= 'z')
             what.front() = static_cast<char>(what.front() - 32);
         return Problem{.what = std::move(what), .where = std::move(where), .mend = std::move(mend)};

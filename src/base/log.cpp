@@ -1,24 +1,34 @@
 #include "base/log.h"
 
 #include <cstdlib>
-#include <spdlog/sinks/stdout_sinks.h>
+#include <filesystem>
+#include <spdlog/sinks/basic_file_sink.h>
 #include <spdlog/spdlog.h>
 
 namespace ferro::log {
 
 namespace {
-spdlog::logger& logger() {
-    static const auto made = [] {
-        auto fresh = std::make_shared<spdlog::logger>("ferrograph", std::make_shared<spdlog::sinks::stderr_sink_mt>());
-        const char* wish = std::getenv("FERROGRAPH_LOG");
-        fresh->set_level(wish && std::string(wish) == "debug" ? spdlog::level::debug : spdlog::level::warn);
-        return fresh;
-    }();
-    return *made;
+
+std::shared_ptr<spdlog::logger> opened() {
+    namespace fs = std::filesystem;
+    const char* state = std::getenv("XDG_STATE_HOME");
+    const char* home = std::getenv("HOME");
+    const fs::path folder =
+        (state && *state ? fs::path(state) : fs::path(home ? home : "/tmp") / ".local/state") / "ferrograph";
+    try {
+        auto logger = std::make_shared<spdlog::logger>(
+            "runs", std::make_shared<spdlog::sinks::basic_file_sink_mt>((folder / "runs.log").string()));
+        logger->set_pattern("%Y-%m-%d %H:%M:%S %v");
+        logger->flush_on(spdlog::level::info);
+        return logger;
+    } catch (const spdlog::spdlog_ex&) { return nullptr; }
 }
+
 } // namespace
 
-void debug(const std::string& text) { logger().debug(text); }
-void warning(const std::string& text) { logger().warn(text); }
+void record(const std::string& text) {
+    static const auto logger = opened();
+    if (logger) logger->info(text);
+}
 
 } // namespace ferro::log

@@ -4,9 +4,8 @@
 
 namespace ferro::log {
 
-/// Diagnostics for us, on standard error; a person gets a `Problem` or a `Notice` instead. Quiet below `warning`
-/// unless FERROGRAPH_LOG=debug is set.
-void debug(const std::string& text);
-void warning(const std::string& text);
+/// A line with its time in `ferrograph/runs.log` of the user's state folder (XDG base directories): what was run and
+/// how it ended, for whoever has to find out later. Where it cannot be written, work goes on without it.
+void record(const std::string& text);
 
 } // namespace ferro::log

@@ -80,17 +80,26 @@ private:
         ::cfmakeraw(&settings);
         ::tcsetattr(master_, TCSANOW, &settings);
         if (!path_.empty()) {
-            std::error_code ignored;
-            std::filesystem::remove(path_, ignored);
-            std::filesystem::create_symlink(slave_, path_);
+            // Only a link of a stand-in's own is put away: nothing else that has this name.
+            std::error_code error;
+            if (isOurs()) std::filesystem::remove(path_, error);
+            std::filesystem::create_symlink(slave_, path_, error);
+            if (error)
+                throw std::runtime_error(
+                    fmt::format("“{}” is there already and is no link of a stand-in; it is left alone", path_));
         }
     }
     void close() {
-        if (!path_.empty()) {
-            std::error_code ignored;
+        std::error_code ignored;
+        if (!path_.empty() && std::filesystem::read_symlink(path_, ignored) == slave_)
             std::filesystem::remove(path_, ignored);
-        }
         ::close(master_);
+    }
+    /// A link to a pseudo-terminal: what a stand-in that was killed has left.
+    [[nodiscard]] bool isOurs() const {
+        std::error_code error;
+        return std::filesystem::is_symlink(path_, error) &&
+               std::filesystem::read_symlink(path_, error).string().starts_with("/dev/pts/");
     }
     std::string path_, slave_;
     int master_ = -1;

@@ -67,6 +67,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         refreshStrip();
     });
     connect(route_, &RouteCard::asked, &session, &Session::goTo);
+    connect(&session_, &Session::changedOnDisk, this, &MainWindow::settleChanged);
     connect(strip_, &TimeStrip::stepAsked, this, [this](plan::StepId step) { session_.selectStep(step); });
     connect(strip_, &TimeStrip::playheadAsked, &session, &Session::setPlayhead);
     connect(strip_, &TimeStrip::cancelAsked, this, [this] {

@@ -58,6 +58,7 @@ private:
     void tell(const QString& text, bool isProblem);
     bool mayDiscard();
     bool save(bool ask);
+    void settleChanged(const QString& file);
     void openDialog();
     void addArtworkDialog(bool strokesAsOutlines = false);
     void proofProgramDialog();

@@ -6,6 +6,7 @@
 #include "app/shell/text_dialog.h"
 #include "app/shell/unit_question.h"
 #include "artwork/text.h"
+#include "job/job_file.h"
 
 #include <QFileDialog>
 #include <QMessageBox>
@@ -77,6 +78,47 @@ bool MainWindow::save(bool ask) {
         if (!file.endsWith(".ferro")) file += ".ferro";
     }
     return session_.save(file);
+}
+
+/// Somebody else has saved the open job's file: what each has is shown, and nothing is lost.
+void MainWindow::settleChanged(const QString& file) {
+    const auto wordsOf = [this](const job::Job& job) {
+        const auto counts = artwork::countsOf(*job.artwork);
+        return tr("%1 pieces, %2 steps, %3 × %4 × %5 mm of %6")
+            .arg(counts.pieces)
+            .arg(job.plan.steps.size())
+            .arg(job.stock.width)
+            .arg(job.stock.height)
+            .arg(job.stock.thickness)
+            .arg(QString::fromStdString(job.material.name));
+    };
+    const auto theirs = job::load(realDisk(), file.toStdString());
+    const QFileInfo info(file);
+    QMessageBox ask(QMessageBox::Warning, tr("Ferrograph"),
+                    tr("%1 was changed by somebody else since it was opened here.").arg(info.fileName()),
+                    QMessageBox::NoButton, this);
+    ask.setObjectName("changedQuestion");
+    ask.setInformativeText(tr("Here: %1.\nIn the file, saved at %2: %3.")
+                               .arg(wordsOf(session_.job()), info.lastModified().toString("hh:mm:ss"),
+                                    theirs ? wordsOf(*theirs) : QString::fromStdString(theirs.problem().text())));
+    auto* mine = ask.addButton(tr("Keep mine"), QMessageBox::DestructiveRole);
+    auto* take = ask.addButton(tr("Take theirs"), QMessageBox::AcceptRole);
+    auto* both = ask.addButton(tr("Keep both"), QMessageBox::AcceptRole);
+    auto* wait = ask.addButton(tr("Not now"), QMessageBox::RejectRole);
+    mine->setObjectName("keepMine");
+    take->setObjectName("takeTheirs");
+    both->setObjectName("keepBoth");
+    take->setEnabled(theirs.has_value());
+    ask.setDefaultButton(both);
+    ask.setEscapeButton(wait);
+    ask.exec();
+    if (ask.clickedButton() == mine) session_.save(file, true);
+    if (ask.clickedButton() == take) session_.takeTheirs();
+    if (ask.clickedButton() != both) return;
+    for (int n = 1; n < 1000; ++n)
+        if (const QString beside = info.dir().filePath(tr("%1 (mine %2).ferro").arg(info.completeBaseName()).arg(n));
+            !QFileInfo::exists(beside))
+            return void(session_.save(beside));
 }
 
 void MainWindow::openDialog() {

@@ -20,10 +20,7 @@ Session::Session(shop::Book book, QObject* parent) : QObject(parent), book_(std:
 
 void Session::setAutosave(int seconds) { autosaveTimer_.setInterval(std::clamp(seconds, 1, 30) * 1000); }
 
-Session::~Session() {
-    // Ended in order: nothing is left to recover.
-    QFile::remove(recoveryFile());
-}
+Session::~Session() = default; // ended in order: nothing is left to recover
 
 bool Session::apply(const QString& label, Result<job::Job> next, quint64 gesture) {
     if (!next) {
@@ -95,7 +92,16 @@ void Session::goTo(StationId station) {
 
 void Session::startProof() {
     background_.run(
-        "proof", tr("Proofing"), [job = job()](Progress& progress) { return proof::proofOf(job, progress); }, this,
+        "proof", tr("Proofing"),
+        [job = job()](Progress& progress) {
+            auto proof = proof::proofOf(job, progress);
+            if (const auto dialect = program::dialectOf(realDisk(), job); proof && !dialect)
+                proof::refuse(*proof, dialect.problem(),
+                              proof::Finding::Fix{tr("Use the machine's own dialect").toStdString(),
+                                                  [](const job::Job& j) { return job::withDialect(j, ""); }});
+            return proof;
+        },
+        this,
         [this, asked = history_.revision()](Result<proof::Proof> proof) {
             if (!proof) return proof.problem().isCancelled ? void() : tell(proof.problem());
             if (asked != history_.revision()) return; // outdated

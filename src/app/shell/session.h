@@ -3,6 +3,7 @@
 #include "app/background/background.h"
 #include "app/shell/auditor.h"
 #include "app/shell/point_editor.h"
+#include "app/shell/recovery.h"
 #include "app/shell/runner.h"
 #include "app/shell/shape_maker.h"
 #include "app/shell/tracer.h"
@@ -75,7 +76,11 @@ public:
     // Files
     void newJob();
     bool open(const QString& file);
-    bool save(const QString& file);
+    /// A file that is not as it was opened or saved here last is not written over: `changedOnDisk` tells of it. `sure`:
+    /// the person has seen that.
+    bool save(const QString& file, bool sure = false);
+    /// The open job's file as it is on the disk now, as an edit that can be undone.
+    bool takeTheirs();
     /// A changed job is kept in the user's data folder this often, at most 30 s.
     void setAutosave(int seconds);
     /// Unfinished work of a session that did not end well; empty when there is none.
@@ -115,6 +120,7 @@ Q_SIGNALS:
     void told(const QString& text, bool isProblem);
     void jumpAsked(QPointF at);
     /// A drawing does not tell what its numbers mean: `addDrawing` wants to be told.
+    void changedOnDisk(const QString& file);
     void unitAsked(const QString& name, const QByteArray& bytes, const QString& folder,
                    const ferro::formats::Drawing::Drawn& drawn);
 
@@ -124,13 +130,15 @@ private:
     void startSurface();
     void autosave();
     [[nodiscard]] job::Job firstJob() const;
-    [[nodiscard]] QString recoveryFile() const;
     void reset(job::Job job, const QString& file);
     void tell(const Problem& problem) { Q_EMIT told(QString::fromStdString(problem.text()), true); }
 
     shop::Book book_;
     job::History history_;
     QString file_;
+    std::uint64_t print_ = 0; ///< of the file's content as it was opened or saved here last
+    Recovery recovery_;
+    bool autosaveFailed_ = false;
     artwork::Ids selection_;
     plan::StepId step_;
     StationId station_ = StationId::source;

@@ -1,21 +1,16 @@
 // What goes into a session's job from outside and is kept of it: job files, recovery, pictures, drawings.
 #include "app/shell/session.h"
 
+#include "base/hash.h"
 #include "job/job_file.h"
 #include "mend/repair.h"
 
-#include <QDir>
 #include <QFileInfo>
-#include <csignal>
 
 namespace ferro::app {
 
 namespace {
-QDir recoveryFolder() {
-    QDir folder(QString::fromStdString(userDataFolder().string()) + "/unfinished");
-    folder.mkpath(".");
-    return folder;
-}
+std::uint64_t printOf(std::string_view bytes) { return Hash()(bytes).value(); }
 } // namespace
 
 job::Job Session::firstJob() const {
@@ -25,7 +20,7 @@ job::Job Session::firstJob() const {
 
 void Session::reset(job::Job job, const QString& file) {
     background_.cancelAll();
-    QFile::remove(recoveryFile());
+    recovery_.clear();
     history_ = job::History(std::move(job));
     file_ = file;
     selection_.clear();
@@ -42,27 +37,53 @@ void Session::reset(job::Job job, const QString& file) {
 void Session::newJob() { reset(firstJob(), {}); }
 
 bool Session::open(const QString& file) {
-    auto job = job::load(realDisk(), file.toStdString());
-    if (!job) return tell(job.problem()), false;
+    const auto bytes = realDisk().read(file.toStdString());
+    auto job = bytes ? job::fromBytes(*bytes) : Result<job::Job>(bytes.problem());
+    if (!job)
+        return tell(bytes ? job.problem().within(QFileInfo(file).fileName().toStdString()) : job.problem()), false;
     reset(std::move(*job), file);
+    print_ = printOf(*bytes);
     return true;
 }
 
-bool Session::save(const QString& file) {
+bool Session::save(const QString& file, bool sure) {
     job::Job named = job();
     named.name = QFileInfo(file).completeBaseName().toStdString();
-    if (auto saved = job::save(realDisk(), named, file.toStdString()); !saved) return tell(saved.problem()), false;
+    const std::filesystem::path path = file.toStdString();
+    // From here to the rename nobody else writes it: not another window, not the command line.
+    std::optional<FileLock> lock;
+    if (QFileInfo::exists(file)) {
+        auto taken = FileLock::taken(path, std::chrono::seconds(2));
+        if (!taken) return tell(taken.problem()), false;
+        lock.emplace(std::move(*taken));
+        const auto there = realDisk().read(path);
+        if (there && !sure && file == file_ && printOf(*there) != print_) {
+            lock.reset(); // whoever answers may want to save
+            return Q_EMIT changedOnDisk(file), false;
+        }
+    }
+    const auto bytes = job::toBytes(named);
+    if (!bytes) return tell(bytes.problem()), false;
+    if (auto saved = writeAtomically(realDisk(), path, *bytes); !saved) return tell(saved.problem()), false;
+    print_ = printOf(*bytes);
     if (named.name != job().name) history_.push(std::move(named), {tr("Name the job").toStdString(), 0});
     file_ = file;
     history_.markSaved();
-    QFile::remove(recoveryFile());
+    recovery_.clear();
     Q_EMIT jobChanged();
     Q_EMIT told(tr("Saved %1").arg(QFileInfo(file).fileName()), false);
     return true;
 }
 
-QString Session::recoveryFile() const {
-    return recoveryFolder().filePath(QStringLiteral("%1.ferro").arg(QCoreApplication::applicationPid()));
+bool Session::takeTheirs() {
+    const auto bytes = realDisk().read(file_.toStdString());
+    auto job = bytes ? job::fromBytes(*bytes) : Result<job::Job>(bytes.problem());
+    if (!apply(tr("Take the file as it is"), std::move(job))) return false;
+    print_ = printOf(*bytes);
+    history_.markSaved();
+    recovery_.clear();
+    Q_EMIT jobChanged();
+    return true;
 }
 
 void Session::autosave() {
@@ -70,38 +91,32 @@ void Session::autosave() {
     autosaved_ = history_.revision();
     background_.run(
         "autosave", tr("Keeping a copy"),
-        [job = job(), file = recoveryFile().toStdString()](Progress&) { return job::save(realDisk(), job, file); },
+        [job = job(), file = recovery_.file().toStdString()](Progress&) { return job::save(realDisk(), job, file); },
         this,
         [this](const Result<void>& done) {
-            if (!done) tell(done.problem());
+            const bool failedBefore = std::exchange(autosaveFailed_, !done);
+            if (done) return;
+            autosaved_ = 0; // tried again when the timer comes round
+            if (!failedBefore) tell(done.problem().within(tr("keeping a copy").toStdString()));
         });
 }
 
-QString Session::recoverable() const {
-    const auto folder = recoveryFolder();
-    for (const auto& entry : folder.entryInfoList({"*.ferro"}, QDir::Files, QDir::Time)) {
-        const auto pid = entry.completeBaseName().toLongLong();
-        // Its process lives: another window's own copy.
-        if (pid == QCoreApplication::applicationPid() || (pid > 0 && ::kill(static_cast<pid_t>(pid), 0) == 0)) continue;
-        return entry.filePath();
-    }
-    return {};
-}
+QString Session::recoverable() const { return recovery_.left(); }
 
 void Session::recover() {
     const QString file = recoverable();
     if (file.isEmpty()) return;
     auto job = job::load(realDisk(), file.toStdString());
     if (!job) return tell(job.problem());
-    reset(firstJob(), {});
-    // The copy becomes our own, so that it is there at every moment.
-    QFile::rename(file, recoveryFile());
-    history_.push(std::move(*job), {tr("Recover the unfinished job").toStdString(), 0});
-    afterChange();
+    // What is open stays one step back. The recovered job belongs to no file until it is saved.
+    recovery_.adopt(file);
+    file_.clear();
+    print_ = 0;
+    apply(tr("Recover the unfinished job"), std::move(*job));
 }
 
 void Session::discardRecovery() {
-    if (const QString file = recoverable(); !file.isEmpty()) QFile::remove(file);
+    if (const QString file = recoverable(); !file.isEmpty()) Recovery::discard(file);
 }
 
 void Session::addPicture(const QString& name, const QByteArray& bytes) {
