@@ -1,5 +1,6 @@
 #include "proof/proof.h"
 #include "cli/common.h"
+#include "job/edits.h"
 #include "job/job_file.h"
 #include "program/for_job.h"
 
@@ -68,8 +69,12 @@ int proveJob(const Options& o) {
     const auto job = job::load(realDisk(), o.file);
     if (!job) return complain(job.problem());
     ShownProgress shown("proofing");
-    const auto proof = proof::proofOf(*job, shown.progress);
+    auto proof = proof::proofOf(*job, shown.progress);
     if (!proof) return complain(proof.problem());
+    if (const auto dialect = program::dialectOf(realDisk(), *job); !dialect)
+        proof::refuse(*proof, dialect.problem(),
+                      proof::Finding::Fix{"Use the machine's own dialect",
+                                          [](const job::Job& j) { return job::withDialect(j, ""); }});
     json out{{"kind", "job"},
              {"go", proof->mayRun()},
              {"findings", jsonOf(proof->findings, *job)},

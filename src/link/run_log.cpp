@@ -1,6 +1,7 @@
 #include "link/run_log.h"
 
 #include "base/json_members.h"
+#include "base/log.h"
 
 #include <cerrno>
 #include <charconv>
@@ -123,6 +124,7 @@ Result<RunLog> RunLog::begun(const fs::path& file, const Run& run) {
         fmt::format("{}\n{}\n", magic,
                     json_members::written(run).dump(-1, ' ', false, json_members::json::error_handler_t::replace));
     if (!writeAll(handle, head) || ::fdatasync(handle) != 0) return fileProblem(file, "written");
+    log::record(fmt::format("“{}” begun, program {}, {}", run.job, run.fingerprint(), file.string()));
     return log;
 }
 
@@ -131,6 +133,7 @@ Result<RunLog> RunLog::continued(const fs::path& file) {
     if (handle < 0) return fileProblem(file, "written");
     RunLog log(handle);
     if (!log.add("")) return fileProblem(file, "written"); // ends what a power cut left half written
+    log::record(fmt::format("resumed, {}", file.string()));
     return log;
 }
 
@@ -139,6 +142,8 @@ RunLog::~RunLog() {
 }
 
 bool RunLog::add(std::string_view entry) {
+    if (entry.starts_with("finished") || entry.starts_with("stopped") || entry.starts_with("failed"))
+        log::record(std::string(entry));
     std::string line(entry);
     line += '\n';
     return writeAll(handle_, line) && ::fdatasync(handle_) == 0;

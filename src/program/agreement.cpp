@@ -14,7 +14,15 @@ struct Stretch {
     Vec3 from;
     const Move* move = nullptr;
     std::uint32_t line = 0;
+    const std::vector<toolpath::Run>* runs = nullptr; ///< of the step, for scans
     [[nodiscard]] bool isRapid() const { return move->kind == Move::Kind::rapid; }
+    /// The power at a share of its length.
+    [[nodiscard]] double powerAt(double t) const {
+        if (move->kind != Move::Kind::scan) return move->power;
+        for (std::uint32_t i = 0; i < move->runs.count; ++i)
+            if (const auto& run = (*runs)[move->runs.first + i]; t <= static_cast<double>(run.end)) return run.power;
+        return 0;
+    }
     [[nodiscard]] Vec3 at(double t) const {
         const Vec2 p = pointAt(from.flat(), move->flat(), t);
         return {p.x, p.y, from.z + (move->to.z - from.z) * t};
@@ -28,7 +36,7 @@ public:
         for (std::size_t s = 0; s < said.path.steps.size(); ++s) {
             const auto& moves = said.path.steps[s].moves;
             for (std::size_t i = 0; i < moves.size(); ++i) {
-                said_.push_back({at, &moves[i], said.lineOf[s][i]});
+                said_.push_back({at, &moves[i], said.lineOf[s][i], nullptr});
                 at = moves[i].to;
             }
         }
@@ -42,7 +50,7 @@ public:
         for (std::size_t s = 0; s < meant_.steps.size(); ++s) {
             std::uint32_t before = 0; // the last line of this step's moves: from there on all are its own
             for (std::size_t i = 0; i < meant_.steps[s].moves.size(); ++i) {
-                const Stretch want{at, &meant_.steps[s].moves[i], lineOf[s][i]};
+                const Stretch want{at, &meant_.steps[s].moves[i], lineOf[s][i], &meant_.steps[s].runs};
                 at = want.move->to;
                 if (want.line == 0) continue; // too short to show
                 if (auto fine = passTemplates(before ? before : want.line - 1); !fine) return fine.problem();
@@ -77,7 +85,10 @@ private:
         const double near = 3 * digit_;
         for (std::size_t i = first; i < next_; ++i) {
             const Stretch& have = said_[i];
-            if (have.isRapid() != want.isRapid() || std::abs(have.move->power - want.move->power) > 0.002)
+            const double middle = want.move->kind == Move::Kind::scan
+                                      ? nearestOn(want.from.flat(), want.move->flat(), have.at(0.5).flat())
+                                      : 0.5;
+            if (have.isRapid() != want.isRapid() || std::abs(have.move->power - want.powerAt(middle)) > 0.002)
                 return bad(have.line, "is another kind of move than was meant.");
             if (!want.isRapid() && std::abs(have.move->feed - want.move->feed) > feedDigit_)
                 return bad(have.line, "has another feed than was meant.");

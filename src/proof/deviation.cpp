@@ -215,9 +215,10 @@ bool wasAsked(const std::vector<plan::Contour>& contours, const std::vector<Mean
            contours[cut].parent == static_cast<int>(part);
 }
 
-/// How far one bit of a way cuts into parts over their edges, by what its radius is more than its distance.
-Gouge gougeOf(const Reach& reach, const Edges& edges, const std::vector<plan::Contour>& contours,
-              const std::vector<Meant>& meant) {
+/// How far one bit of a way cuts into parts over their edges, by what its radius is more than its distance; where the
+/// tool's axis itself lies in the part, by what it reaches beyond.
+Gouge gougeOf(const Reach& reach, const Edges& edges, const Material& material,
+              const std::vector<plan::Contour>& contours, const std::vector<Meant>& meant) {
     Gouge worst;
     edges.near(boxOf(reach.a, reach.b).grown(reach.radius), [&](const Edges::Bit& bit) {
         if (wasAsked(contours, meant, reach.contour, bit.contour)) return;
@@ -225,13 +226,16 @@ Gouge gougeOf(const Reach& reach, const Edges& edges, const std::vector<plan::Co
             reach.radius - distanceBetween(reach.a, reach.b, bit.a, bit.b) + meant[bit.contour].allowance;
         if (depth > worst.depth) worst = {depth, (bit.a + bit.b) / 2};
     });
+    if (worst.depth <= 0.01) return worst; // within what offsets are exact to: no need to ask where it lies
+    const Vec2 middle = (reach.a + reach.b) / 2;
+    if (const auto part = material.partAt(middle); part && !wasAsked(contours, meant, reach.contour, *part))
+        worst.depth = std::max(worst.depth, std::min(2 * reach.radius, 2 * reach.radius - worst.depth));
     return worst;
 }
 
 /// The first cut that runs right through a part, without an edge near: a way is one piece, so one place on it tells.
-Gouge slotThrough(const toolpath::Toolpath& path, const std::vector<Meant>& meant) {
+Gouge slotThrough(const toolpath::Toolpath& path, const Material& material, const std::vector<Meant>& meant) {
     const auto& contours = path.pieces->contours;
-    const Material material(contours, meant);
     for (const auto& step : path.steps)
         for (const auto& cut : step.cuts) {
             if (!cut.intent.beside() || !cut.intent.contour) continue;
@@ -262,11 +266,13 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
     }
     const SpatialIndex index(boxes);
     const Edges edges(contours, wanted);
+    const Material material(contours, meant);
 
     std::vector<Gouge> gouges(list.size());
-    parallelFor(list.size(), progress, [&](std::size_t i) { gouges[i] = gougeOf(list[i], edges, contours, meant); });
+    parallelFor(list.size(), progress,
+                [&](std::size_t i) { gouges[i] = gougeOf(list[i], edges, material, contours, meant); });
     if (progress.cancelled()) return Problem::cancelled();
-    gouges.push_back(slotThrough(path, meant));
+    gouges.push_back(slotThrough(path, material, meant));
     for (const auto& gouge : gouges)
         if (gouge.depth > result.cutInto) result.cutInto = gouge.depth, result.cutIntoAt = gouge.at;
 

@@ -20,4 +20,13 @@ Result<Proof> proofOf(const job::Job& job, Progress& progress) {
     return proof;
 }
 
+void refuse(Proof& proof, const Problem& problem, std::optional<Finding::Fix> fix) {
+    Finding finding;
+    finding.verdict = Verdict::noGo;
+    finding.what = problem.what;
+    finding.mend = problem.mend;
+    finding.fix = std::move(fix);
+    proof.findings.insert(proof.findings.begin(), std::move(finding));
+}
+
 } // namespace ferro::proof

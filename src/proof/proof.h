@@ -42,6 +42,10 @@ struct Proof {
     [[nodiscard]] bool mayRun() const { return count(Verdict::noGo) == 0; }
 };
 
+/// What keeps the program from being written although the cuts are sound, such as a dialect that is not there, as a
+/// no-go.
+void refuse(Proof& proof, const Problem& problem, std::optional<Finding::Fix> fix = {});
+
 [[nodiscard]] Result<Proof> proofOf(const job::Job& job, Progress& progress);
 
 /// The checks alone (need PR4).

@@ -94,6 +94,20 @@ Strokes strokesOf(const toolpath::Toolpath& path, double thickness, double toler
             };
             if (move.kind == toolpath::Move::Kind::line && climb == 0)
                 return emit(move.to.flat(), from.z, from.z, 0, 1);
+            if (move.kind == toolpath::Move::Kind::scan) { // burnt where a run has power
+                double t = 0;
+                for (std::uint32_t k = 0; k < move.runs.count; ++k) {
+                    const auto& run = step.runs[move.runs.first + k];
+                    const double t1 = static_cast<double>(run.end);
+                    const Vec2 to = lerp(from.flat(), move.to.flat(), t1);
+                    if (run.power > 0)
+                        emit(to, from.z, move.to.z, t, t1);
+                    else
+                        stroke.from = to;
+                    t = t1;
+                }
+                return;
+            }
             const double whole = lengthOf(from.flat(), move.flat());
             if (whole < 1e-9)
                 return emit(move.to.flat(), from.z, move.to.z, 0, 1); // a plunge: only its lower end matters

@@ -12,8 +12,8 @@ namespace {
 std::string standInWords(const Shell& shell) {
     return "run plate.ferro --to '" + shell.file("mill").string() + "' --home --zero 20 20 -40 --yes";
 }
-std::unique_ptr<Beside> standIn(const Shell& shell, std::vector<std::string> more) {
-    std::vector<std::string> words{"--link", shell.file("mill").string(), "--machine", "mill-600", "--faster", "400"};
+std::unique_ptr<Beside> standIn(const Shell& shell, std::vector<std::string> more, const char* faster = "400") {
+    std::vector<std::string> words{"--link", shell.file("mill").string(), "--machine", "mill-600", "--faster", faster};
     words.insert(words.end(), more.begin(), more.end());
     auto beside = std::make_unique<Beside>(FERRO_BIN "/ferrograph-standin", words);
     shell.waitFor("mill");
@@ -95,4 +95,83 @@ TEST_CASE("run: without a machine, or with one that is none, it says so and is o
         CHECK(answer.exit == 1);
         CHECK(answer.errors.size() > 20);
     }
+}
+
+TEST_CASE("run: resuming belongs to the program that was run, however the job has changed since", "[safety]") {
+    const Shell shell;
+    makePlate(shell);
+    shouldBe(shell.run("edit plate.ferro set Edges depthPerPass=0.3"), 0); // many lines
+    {
+        const auto machine = standIn(shell, {"--fault", "reset@80"}, "50000");
+        CHECK(shell.run(standInWords(shell)).exit == 1);
+    }
+    std::filesystem::remove(shell.file("mill"));
+    const auto log = shell.text("plate.ferro.runlog");
+    const auto lineIn = [](const std::string& said) {
+        const auto at = said.find("resuming at line ");
+        return at == std::string::npos ? 0 : std::stol(said.substr(at + 17));
+    };
+    long first = 0;
+    shouldBe(shell.run("edit plate.ferro set Edges feed=900"), 0);
+    {
+        const auto machine = standIn(shell, {"--fault", "reset@160"}, "50000");
+        const auto refused = shell.run(standInWords(shell) + " --resume");
+        CHECK(refused.exit == 1);
+        CHECK(refused.errors.find("not the one that was run") != std::string::npos);
+        CHECK(refused.errors.find("--logged") != std::string::npos);
+        CHECK(shell.text("plate.ferro.runlog") == log); // nothing was begun
+        // The logged program goes on, breaks off again, and goes on from there: not from the start.
+        const auto again = shell.run(standInWords(shell) + " --resume --logged");
+        CHECK(again.exit == 1);
+        first = lineIn(again.errors);
+        CHECK(first > 3);
+    }
+    std::filesystem::remove(shell.file("mill"));
+    const auto machine = standIn(shell, {});
+    const auto rest = shell.run(standInWords(shell) + " --resume --logged");
+    shouldBe(rest, 0);
+    CHECK(lineIn(rest.errors) > first);
+    const auto over = shell.run(standInWords(shell) + " --resume --logged");
+    CHECK(over.exit == 1);
+    CHECK(over.errors.find("finished") != std::string::npos);
+}
+
+TEST_CASE("run: a log outlives a machine that is not there, and is never written over something else") {
+    const Shell shell;
+    makePlate(shell);
+    {
+        const auto machine = standIn(shell, {"--fault", "reset@80"});
+        CHECK(shell.run(standInWords(shell)).exit == 1);
+    }
+    const auto log = shell.text("plate.ferro.runlog"), job = shell.text("plate.ferro");
+    CHECK(shell.run("run plate.ferro --to /nowhere/tty --yes").exit == 1);
+    CHECK(shell.run("run plate.ferro --to /nowhere/tty --yes --resume").exit == 1);
+    CHECK(shell.text("plate.ferro.runlog") == log);
+    std::filesystem::remove(shell.file("mill"));
+    const auto machine = standIn(shell, {});
+    CHECK(shell.run(standInWords(shell) + " --log plate.ferro").exit == 1);
+    CHECK(shell.text("plate.ferro") == job);
+}
+
+TEST_CASE("edit: ten at once lose none") {
+    const Shell shell;
+    shouldBe(shell.run("new kit.ferro --machine mill-600 --material poplar --stock 300 200 6"), 0);
+    std::vector<std::thread> many;
+    for (int i = 0; i < 10; ++i)
+        many.emplace_back([&, i] {
+            std::system(fmt::format("cd '{}' && {}/ferrograph-cli edit kit.ferro circle {} 50 5 holes >/dev/null 2>&1",
+                                    shell.folder.path.string(), FERRO_BIN, 20 + 20 * i)
+                            .c_str());
+        });
+    for (auto& one : many) one.join();
+    const auto info = shell.run("info kit.ferro");
+    CHECK(info.out.find("pieces: 10") != std::string::npos);
+}
+
+TEST_CASE("stand-in: a name that is taken by something else is let alone") {
+    const Shell shell;
+    REQUIRE(realDisk().write(shell.file("mill"), "a list of scenery"));
+    const auto answer = shell.run("--link mill", "ferrograph-standin");
+    CHECK(answer.exit == 1);
+    CHECK(shell.text("mill") == "a list of scenery");
 }

@@ -167,3 +167,75 @@ TEST_CASE("history: through any edits, undos and redos the job is the one that w
         CHECK(history.current() == model[0]);
     }
 }
+
+TEST_CASE("job file: whatever was ever written opens, and is the same after it was saved anew") {
+    std::size_t count = 0;
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(FERRO_TESTS "/old-jobs")) {
+        if (entry.path().extension() != ".ferro") continue;
+        ++count;
+        CAPTURE(entry.path().string());
+        const auto job = job::load(realDisk(), entry.path());
+        INFO((job ? "" : job.problem().text()));
+        REQUIRE(job);
+        CHECK_FALSE(job->tools.empty());
+        const auto again = job::fromBytes(*job::toBytes(*job));
+        REQUIRE(again);
+        CHECK(*again == *job);
+    }
+    CHECK(count >= 5);
+}
+
+TEST_CASE("job file: what nobody knows is refused with its place and in plain words, never taken for something else") {
+    const std::string good = job::jsonOf(randomJob(3));
+    const auto refused = [&](std::string_view from, std::string_view to, std::string_view place,
+                             std::string_view word) {
+        std::string text = good;
+        const auto at = text.find(from);
+        CAPTURE(from, to);
+        REQUIRE(at != std::string::npos);
+        text.replace(at, from.size(), to);
+        const auto job = job::jobFromJson(text, {});
+        REQUIRE_FALSE(job);
+        CAPTURE(job.problem().text());
+        CHECK(job.problem().where.find(place) != std::string::npos);
+        CHECK(job.problem().what.find(word) != std::string::npos);
+        CHECK(job.problem().text().find("json.exception") == std::string::npos);
+        CHECK(job.problem().text().size() < 400);
+    };
+    refused("\"kind\": \"drill\"", "\"kind\": \"nibble\"", "plan, steps, “Holes”, kind", "nibble");
+    refused("\"side\": \"auto\"", "\"side\": \"above\"", "side", "above");
+    refused("\"entry\": \"", "\"entry\": \"x", "entry", "known");
+    refused("\"order\": \"automatic\"", "\"order\": \"backwards\"", "order", "backwards");
+    refused("\"spacer\":", "\"spaser\":", "stock", "spaser");
+    refused("\"clearance\": 5.0", "\"clearance\": \"high\"", "clearance", "number");
+    refused("\"clearance\": 5.0", "\"clearance\": 1e9", "", "clearance");
+    refused("\"processes\": [", "\"processes\": [\"magic\",", "processes", "magic");
+    refused("\"lead\":", "\"lead\": -1, \"x\":", "“Outlines”", "");
+    refused("\"width\": ", "\"width\": -", "", "sheet");
+    refused("\"units\": \"mm\"", "\"units\": \"ell\"", "units", "ell");
+    refused("\"name\": \"", "\"name\" \"", "", "colon");
+    refused("\"clamps\": []", "\"clamps\": [] \"x\": 1", "", "comma");
+    const auto line = job::jobFromJson("{\n \"ferrograph\": 2,\n \"name\" 5\n}", {});
+    REQUIRE_FALSE(line);
+    CHECK(line.problem().what.starts_with("Line 3"));
+}
+
+TEST_CASE("edits: name, units, order, dialect, clearance and clamps each have their one range") {
+    const auto job = fresh();
+    CHECK_FALSE(job::withName(job, ""));
+    CHECK(job::withName(job, "kit")->name == "kit");
+    CHECK(job::withUnits(job, Units::inch).units == Units::inch);
+    CHECK(job::withOrder(job, plan::Order::byHand).plan.order == plan::Order::byHand);
+    for (const char* path : {"../x", "a/b", "x.json", "./mill", ".hidden", "c:\\x"})
+        CHECK_FALSE(job::withDialect(job, path));
+    CHECK(job::withDialect(job, "mill-inch")->dialect == "mill-inch");
+    CHECK(job::withDialect(job, "")->dialect.empty());
+    for (const double wrong : {0.0, -1.0, 500.0, std::nan("")}) CHECK_FALSE(job::withClearance(job, wrong));
+    CHECK(job::withClearance(job, 499.9)->plan.clearance == 499.9);
+    const auto clamped = with(job, job::withClamp(job, {{{10, 10}, {40, 30}}, 15}));
+    CHECK(job::withClampHeight(clamped, 0, 20)->clamps[0].height == 20);
+    CHECK_FALSE(job::withClampHeight(clamped, 1, 20));
+    for (const double wrong : {0.0, -2.0, 501.0}) CHECK_FALSE(job::withClampHeight(clamped, 0, wrong));
+    CHECK_FALSE(job::withClamp(job, {{{10, 10}, {10, 30}}, 15}));
+    CHECK_FALSE(job::withClamp(job, {{{1e9, 10}, {1e9 + 5, 30}}, 15}));
+}

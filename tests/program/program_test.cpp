@@ -1,3 +1,4 @@
+#include "program/agreement_internal.h"
 #include "program/for_job.h"
 #include "proof/proof.h"
 #include "support/golden.h"
@@ -76,6 +77,33 @@ TEST_CASE("program: program → moves → program is stable in every dialect", "
         CHECK(worst < 1e-9);
         CHECK(std::count(program->text.begin(), program->text.end(), '\n') == static_cast<long>(program->lines));
     }
+}
+
+TEST_CASE("program: a scan is written as a line for each of its powers, is proofed so, and read back") {
+    CHECK(sizeof(Move) <= 48);
+    auto job = stepped(drawn(fresh("laser-700", "poplar"), {{rectangle({20, 20}, {60, 40}), {}}}), "outline");
+    auto path = planned(job);
+    auto& step = path.steps[0];
+    step.moves = {Move::rapid({10, 10, 0}), Move::scan({50, 10, 0}, 3000, 0.8, {0, 3}), Move::rapid({10, 12, 0}),
+                  Move::scan({50, 12, 0}, 3000, 0.5, {3, 2})};
+    step.runs = {{0.25F, 0.8}, {0.5F, 0.0}, {1.0F, 0.4}, {0.5F, 0.0}, {1.0F, 0.5}};
+    step.cuts.clear();
+    const auto d = dialect("laser-dynamic");
+    const auto program = program::programFor(job, path, d, program::Clearance::passed);
+    INFO((program ? "" : program.problem().text()));
+    REQUIRE(program);
+    CHECK(program->text.find("X20 F3000 S800\nX30 S0\nX50 S400\n") != std::string::npos);
+    CHECK(program->lineOf[0][1] == program->lineOf[0][0] + 3); // it is done with its last line
+    // Another power anywhere on it is seen.
+    auto bent = path;
+    bent.steps[0].runs[1].power = 0.3;
+    const auto read = program::readProgram(program->text, program::readOptionsFor(job, d));
+    REQUIRE(read);
+    CHECK(program::largestMiss(path, program->lineOf, *read, d));
+    CHECK_FALSE(program::largestMiss(bent, program->lineOf, *read, d));
+    double lit = 0;
+    for (const auto& stroke : proof::strokesOf(path, 3, 0.01).list) lit += distance(stroke.from, stroke.to);
+    CHECK(lit == Approx(10 + 20 + 20));
 }
 
 TEST_CASE("program: nothing is written while a no-go stands") {

@@ -127,3 +127,53 @@ TEST_CASE("reader: any damage to a program is refused with its line or read, nev
     CHECK_FALSE(program::readProgram("G41 D1\nG1 X1 F1\n", {}));
     CHECK_FALSE(program::readProgram("G2 X5 Y5 I1 J0 F100\n", {})); // the radii differ
 }
+
+TEST_CASE("reader: what it cannot follow is refused, what it passes over although it means something is told",
+          "[safety]") {
+    const auto refused = [](const std::string& text, std::string_view word) {
+        const auto read = program::readProgram("G21 G90 F100\nG0 Z5\n" + text + "\n", {});
+        CAPTURE(text);
+        REQUIRE_FALSE(read);
+        CHECK(read.problem().where == "line 3");
+        CAPTURE(read.problem().what);
+        CHECK(read.problem().what.find(word) != std::string::npos);
+    };
+    for (const char* flow :
+         {"O100 sub", "o100 call [1]", "O7 repeat [3]", "o7 while [#1 LT 3]", "O7 endsub", "o<shape> if [1]"})
+        refused(flow, flow[1] == '<' ? "" : "O-words");
+    refused("M98 P100", "M98");
+    refused("G0 G1 X5", "G0 and G1");
+    refused("G1 G81 X5 Z-1 R1", "G1 and G81");
+    refused("G2 X5 Y5 R5 I2 J2", "radius");
+    refused("G81 X5 Y5 Z-3", "without R");
+    refused("G83 X5 Y5 R1 Q1", "without Z");
+    refused("G41", "G41");
+    CHECK(program::readProgram("%\nO1234 (proscenium)\nO 77\nG21 G90 F100\nG1 X5\n%\n", {}).has_value());
+    CHECK(program::readProgram("G21 F100\nG81 X5 Y5 Z-3 R1\nX9\nG82 X12 P1\n", {}).has_value()); // they go on
+    const auto notices = [](const std::string& text) {
+        const auto read = program::readProgram("G21 G90 F100\nM3 S9000\n" + text + "\nG1 X5\n", {});
+        REQUIRE(read);
+        std::string all;
+        for (const auto& n : read->notices) all += n.text + "\n";
+        return all;
+    };
+    CHECK(notices("G55").find("G55") != std::string::npos);
+    CHECK(notices("G43 H1").find("G43") != std::string::npos);
+    CHECK(notices("G53 G0 Z-5").find("G53") != std::string::npos);
+    CHECK(notices("G28").find("G28") != std::string::npos);
+    CHECK(notices("G54 G49 G40 G61").empty());
+}
+
+TEST_CASE(
+    "reader: a spindle that stops or changes its speed begins a step of its own, a tool is in when it was put in") {
+    const auto read =
+        program::readProgram("G21 G90 F100\nG0 Z5\nT3\nT5 M6\nM3 S9000\nG4 P1.5\nG1 Z-1\nT7\nX5\nM5\nX9\nM4 S500\nX10\n"
+                             "M3 S0\nX11\nG0 Z5\n",
+                             {.interpreter = {}, .frame = {}, .tools = {}});
+    REQUIRE(read);
+    std::vector<std::pair<int, double>> steps;
+    for (const auto& step : read->path.steps) steps.emplace_back(step.tool.number, step.spindle);
+    CHECK(steps == std::vector<std::pair<int, double>>{{0, 0}, {5, 9000}, {5, 0}, {5, 500}, {5, 0}});
+    CHECK(read->path.steps[1].spinUp == 1.5);
+    CHECK(read->atEnd.tool == 5);
+}
