@@ -1,0 +1,131 @@
+#include "link/streamer.h"
+#include "standin/standin.h"
+#include "support/jobs.h"
+
+#include <thread>
+
+using namespace ferro;
+using namespace ferro::test;
+using link::Streamer;
+
+namespace {
+
+/// The stand-in behind a line that can be cut off in either direction.
+struct Bench {
+    struct Line : link::Port {
+        explicit Line(Bench& bench) : bench_(bench) {}
+        Result<void> write(std::string_view bytes) override {
+            bench_.written += bytes;
+            if (!bench_.deaf) bench_.machine.receive(bytes);
+            return {};
+        }
+        Result<std::string> read(int) override {
+            bench_.machine.advance(0.02);
+            auto out = bench_.machine.replies();
+            if (out.empty() || bench_.silent) std::this_thread::sleep_for(std::chrono::milliseconds(1));
+            return bench_.silent ? std::string() : out;
+        }
+        Bench& bench_;
+    };
+    Bench() {
+        REQUIRE(streamer.connect());
+        machine.receive("G21 G90\nG92 X0 Y0 Z0\n");
+        machine.advance(1);
+        (void)machine.replies();
+    }
+    void work(int times) {
+        for (int i = 0; i < times; ++i) streamer.work(1);
+    }
+    std::size_t resets() const {
+        return static_cast<std::size_t>(std::count(written.begin(), written.end(), link::doReset));
+    }
+
+    standin::StandIn machine{*book().machine("mill-600"), {}};
+    bool silent = false, deaf = false;
+    std::string written;
+    Streamer streamer{[this] { return Result<std::unique_ptr<link::Port>>(std::make_unique<Line>(*this)); },
+                      {.window = 12, .patience = std::chrono::milliseconds(5), .reconnects = 3}};
+};
+
+} // namespace
+
+TEST_CASE("stop: homing, jogs, walks and single blocks are halted at once, and what was queued is dropped",
+          "[safety]") {
+    for (const std::vector<std::string>& blocks : {std::vector<std::string>{"G0 X500 Y300"},
+                                                   {"G1 X500 F300"},
+                                                   {"G28"},
+                                                   {"G0 X100", "G0 X500", "G0 Y300", "G0 X0"}}) {
+        Bench bench;
+        if (blocks[0] == "G28") bench.machine.receive("G0 X600 Y400\n"), bench.machine.advance(100);
+        REQUIRE(bench.streamer.queue(blocks));
+        bench.work(12);
+        REQUIRE(bench.machine.status().state == link::MachineState::run);
+        bench.streamer.stop();
+        const auto there = bench.machine.status().machine;
+        CHECK_FALSE(bench.streamer.sending());
+        bench.work(40);
+        bench.machine.advance(100);
+        CHECK(bench.machine.status().machine == there);
+        CHECK(bench.machine.status().queue == 0);
+        // And it can be spoken to again.
+        CHECK(bench.streamer.send("G0 X1"));
+    }
+}
+
+TEST_CASE("stop: a machine that is silent is told again until it shows it, and no call waits for it", "[safety]") {
+    Bench bench;
+    bench.silent = true;
+    REQUIRE(bench.streamer.queue({"G0 X500"}));
+    bench.work(5);
+    const auto begun = std::chrono::steady_clock::now();
+    bench.streamer.stop();
+    CHECK(std::chrono::steady_clock::now() - begun < std::chrono::milliseconds(500));
+    const auto told = bench.resets();
+    CHECK(told >= 1);
+    for (int i = 0; i < 30; ++i) bench.streamer.work(1), std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    CHECK(bench.resets() > told);
+    bench.silent = false;
+    bench.work(30);
+    const auto enough = bench.resets();
+    for (int i = 0; i < 30; ++i) bench.streamer.work(1), std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    CHECK(bench.resets() == enough); // it has shown it
+}
+
+TEST_CASE("stop: blocks that are never answered are given up in bounded time, each kind of end is told") {
+    Bench bench;
+    bench.deaf = true;
+    REQUIRE(bench.streamer.queue({"G0 X5", "G0 X6"}));
+    for (int i = 0; i < 2000 && bench.streamer.sending(); ++i) bench.streamer.work(1);
+    REQUIRE(bench.streamer.looseProblem());
+    Bench refusing;
+    REQUIRE(refusing.streamer.queue({"G0 X5000", "G0 X1"}));
+    refusing.work(30);
+    REQUIRE(refusing.streamer.looseProblem());
+    CHECK(refusing.streamer.looseProblem()->what.find("limit") != std::string::npos);
+    CHECK_FALSE(refusing.streamer.sending()); // what stood behind it is not done
+    CHECK(refusing.machine.status().machine.x == 0);
+    // In an alarm nothing but homing goes, and a reset does not take the alarm away.
+    standin::Faults faults;
+    faults.once.push_back({standin::Faults::Kind::alarm, 2});
+    standin::StandIn alarmed(*book().machine("mill-600"), faults);
+    alarmed.receive(link::framed(0, "(begin 1)") + link::framed(1, "G21 G90") + link::framed(2, "G92 X0 Y0 Z0"));
+    CHECK(alarmed.status().state == link::MachineState::alarm);
+    alarmed.receive(std::string_view(&link::doReset, 1));
+    CHECK(alarmed.status().state == link::MachineState::alarm);
+    (void)alarmed.replies();
+    alarmed.receive("G0 X5\n");
+    CHECK(alarmed.replies().find("home first") != std::string::npos);
+    alarmed.receive("G28\n");
+    alarmed.advance(10);
+    CHECK(alarmed.status().state == link::MachineState::idle);
+}
+
+TEST_CASE("stop: what a reset forgets is said") {
+    Bench bench;
+    bench.machine.receive("G0 X100\nG0 X200\nG0 X3");
+    (void)bench.machine.replies();
+    bench.machine.receive(std::string_view(&link::doReset, 1));
+    const auto said = bench.machine.replies();
+    CHECK(said.find("forgot 2 motions") != std::string::npos);
+    CHECK(said.find("half a line") != std::string::npos);
+}
