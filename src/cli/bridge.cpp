@@ -40,6 +40,8 @@ void addBridge(CLI::App& app, int& exit) {
     command->add_flag("--look", o->look, "only find");
     command->add_flag("--json", o->asJson, "drop-outs that are left and all bridges, as JSON");
     command->callback([o, &exit] {
+        const auto lock = FileLock::taken(o->job); // nobody else changes it from here to the saving
+        if (!lock) return void(exit = complain(lock.problem()));
         auto job = job::load(realDisk(), o->job);
         if (!job) return void(exit = complain(job.problem()));
         const auto items = itemsFrom(*job, o->items);

@@ -4,9 +4,38 @@
 
 namespace ferro::cli {
 
+namespace {
+
+/// A line for a terminal: no control characters, and a few lines long at most, whatever a file has put into it.
+std::string harmless(std::string text) {
+    constexpr std::size_t most = 600;
+    for (char& c : text)
+        if (static_cast<unsigned char>(c) < 0x20 || c == 0x7f) c = ' ';
+    // The second set of controls, U+0080 to U+009F, in UTF-8.
+    for (auto at = text.find('\xc2'); at != std::string::npos; at = text.find('\xc2', at + 1))
+        if (at + 1 < text.size() && static_cast<unsigned char>(text[at + 1]) < 0xa0) text.replace(at, 2, "  ");
+    if (text.size() > most) {
+        text.resize(most);
+        while (!text.empty() && (text.back() & 0x80)) text.pop_back(); // not in the middle of a letter
+        text += " …";
+    }
+    return text;
+}
+
+} // namespace
+
 int complain(const Problem& problem) {
-    fmt::print(stderr, "ferrograph-cli: {}\n", problem.text());
+    fmt::print(stderr, "ferrograph-cli: {}\n", harmless(problem.text()));
     return badInput;
+}
+
+Result<void> checkedName(std::string_view out, std::initializer_list<std::string_view> endings) {
+    if (out == "-" || hasEnding(out, endings)) return {};
+    std::string known;
+    for (const auto ending : endings) known += fmt::format("{}{}", known.empty() ? "" : " or ", ending);
+    return Problem{.what = fmt::format("“{}” does not end in {}, which is what is written here.", out, known),
+                   .where = "-o",
+                   .mend = "Name it by what it will be."};
 }
 
 bool hasEnding(std::string_view file, std::initializer_list<std::string_view> endings) {
@@ -17,7 +46,7 @@ bool hasEnding(std::string_view file, std::initializer_list<std::string_view> en
     });
 }
 
-void notice(const std::string& text) { fmt::print(stderr, "note: {}\n", text); }
+void notice(const std::string& text) { fmt::print(stderr, "note: {}\n", harmless(text)); }
 
 ShownProgress::ShownProgress(std::string what)
     : progress([this](double fraction) {

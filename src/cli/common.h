@@ -28,7 +28,7 @@ void addClean(CLI::App& app, int& exit);
 void addConvert(CLI::App& app, int& exit);
 void addDump(CLI::App& app, int& exit);
 
-/// Says a problem on standard error and answers badInput.
+/// Says a problem on standard error, without what a file may have put into it for the terminal, and answers badInput.
 int complain(const Problem& problem);
 void notice(const std::string& text);
 
@@ -49,6 +49,8 @@ private:
 [[nodiscard]] bool mayBeWritten(const proof::Proof& proof);
 /// Endings in any case; given in small letters.
 [[nodiscard]] bool hasEnding(std::string_view file, std::initializer_list<std::string_view> endings);
+/// Whether a name says the format that will be written; “-” does.
+[[nodiscard]] Result<void> checkedName(std::string_view out, std::initializer_list<std::string_view> endings);
 [[nodiscard]] bool isJobFile(const std::string& file);
 [[nodiscard]] nlohmann::json jsonOf(const Box& box);
 [[nodiscard]] nlohmann::json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job);

@@ -48,7 +48,8 @@ void addConvert(CLI::App& app, int& exit) {
         for (const auto& colour : o->colours)
             if (auto done = formats::recolour(*layers, colour); !done) return void(exit = complain(done.problem()));
         if (o->lines) formats::straighten(*layers, 0.005);
-        const bool dxf = o->out.ends_with(".dxf") || o->out.ends_with(".DXF");
+        if (auto named = checkedName(o->out, {".svg", ".dxf"}); !named) return void(exit = complain(named.problem()));
+        const bool dxf = hasEnding(o->out, {".dxf"});
         if (auto done = writeText(o->out, dxf ? formats::dxfOf(*layers) : formats::svgOf(*layers, page)); !done)
             return void(exit = complain(done.problem()));
         if (!o->json) return;

@@ -1,10 +1,14 @@
 #include "cli/common.h"
 
+#include <csignal>
+#include <system_error>
+
 int main(int argc, char** argv) {
     using namespace ferro::cli;
     CLI::App app("Ferrograph on the command line: everything the window does to a job, with the same results.\n"
                  "Exit codes: 0 fine, 1 bad input, 2 no-go.",
                  "ferrograph-cli");
+    std::signal(SIGPIPE, SIG_IGN); // a reader that has gone is an answer that could not be given, not our end
     app.require_subcommand(1);
     app.set_version_flag("--version", FERRO_VERSION);
     int exit = fine;
@@ -18,8 +22,12 @@ int main(int argc, char** argv) {
     } catch (const CLI::ParseError& error) {
         fmt::print(stderr, "ferrograph-cli: {}\nTry --help.\n", error.what());
         return badInput;
+    } catch (const std::system_error&) { // of printing: a full disk, a closed pipe
+        return complain({.what = "The answer could not be written.", .where = {}, .mend = "Make room for it."});
     } catch (const std::bad_alloc&) {
         return complain({.what = "The memory does not suffice for this.", .where = {}, .mend = "Use a smaller file."});
     }
+    if (std::fflush(stdout) != 0 || std::ferror(stdout))
+        return complain({.what = "The answer could not be written.", .where = {}, .mend = "Make room for it."});
     return exit;
 }

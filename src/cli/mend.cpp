@@ -46,6 +46,8 @@ void addMend(CLI::App& app, int& exit) {
     command->add_option("-o,--out", o->out, "write here instead of over the job");
     command->add_flag("--json", o->asJson, "the audit as JSON, after mending");
     command->callback([o, &exit] {
+        const auto lock = FileLock::taken(o->job); // nobody else changes it from here to the saving
+        if (!lock) return void(exit = complain(lock.problem()));
         auto job = job::load(realDisk(), o->job);
         if (!job) return void(exit = complain(job.problem()));
         auto tolerances = job->tolerances;

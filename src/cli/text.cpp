@@ -50,7 +50,9 @@ void addText(CLI::App& app, int& exit) {
         if (!o->out.empty()) {
             const auto lines = formats::hairlinesOf(added->artwork);
             if (!lines) return void(exit = complain(lines.problem()));
-            const bool dxf = o->out.ends_with(".dxf") || o->out.ends_with(".DXF");
+            if (auto named = checkedName(o->out, {".svg", ".dxf"}); !named)
+                return void(exit = complain(named.problem()));
+            const bool dxf = hasEnding(o->out, {".dxf"});
             if (auto done = writeText(o->out, dxf ? formats::dxfOf(*lines) : formats::svgOf(*lines, box)); !done)
                 return void(exit = complain(done.problem()));
         }

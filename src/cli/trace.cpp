@@ -95,6 +95,7 @@ void addTrace(CLI::App& app, int& exit) {
                               {"quality", picture::wordsFor(picture::qualityOf(picture::greyOf(*picture), pxPerMm))}};
         if (!colours.empty()) report["colours"] = std::move(colours);
         if (!o->out.empty()) {
+            if (auto named = checkedName(o->out, {".svg"}); !named) return void(exit = complain(named.problem()));
             const Box page{{0, 0}, {picture->width / pxPerMm, picture->height / pxPerMm}};
             if (auto done = writeText(o->out, formats::svgOf(layers, page)); !done)
                 return void(exit = complain(done.problem()));

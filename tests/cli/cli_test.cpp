@@ -282,3 +282,27 @@ TEST_CASE("clean, trace and text: every way of finding, patches from a file, and
                                    demo)),
              0);
 }
+
+TEST_CASE("cli: an answer that cannot be written is exit code 1, and a name that says another format is told") {
+    const Shell shell;
+    makePlate(shell);
+    for (const char* words : {"info plate.ferro --json", "proof plate.ferro --json", "dump plate.ferro"}) {
+        CAPTURE(words);
+        const int status = std::system(fmt::format("cd '{}' && {}/ferrograph-cli {} >/dev/full 2>errors.txt",
+                                                   shell.folder.path.string(), FERRO_BIN, words)
+                                           .c_str());
+        CHECK(WEXITSTATUS(status) == 1);
+        CHECK(shell.text("errors.txt").find("could not be written") != std::string::npos);
+    }
+    const auto named = shell.run("convert plate.ferro -o plate.pdf");
+    CHECK(named.exit == 1);
+    CHECK(named.errors.find(".svg or .dxf") != std::string::npos);
+    shouldBe(shell.run("convert plate.ferro -o PLATE.DXF"), 0);
+    CHECK(shell.text("PLATE.DXF").find("ENTITIES") != std::string::npos);
+    // What a file says never reaches the terminal as anything but letters.
+    REQUIRE(realDisk().write(shell.file("sly.svg"),
+                             "<svg width='9mm' viewBox='0 0 9 9'><\x1b[31m" + std::string(9000, 'x') + "/>"));
+    const auto sly = shell.run("convert sly.svg -o x.svg");
+    CHECK(sly.errors.find('\x1b') == std::string::npos);
+    CHECK(sly.errors.size() < 2000);
+}

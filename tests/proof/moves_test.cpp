@@ -105,6 +105,25 @@ TEST_CASE("moves: depth, bed, height and clamps bound any program", "[safety]") 
     CHECK(says(over.findings(), "runs into clamp 1"));
 }
 
+TEST_CASE("moves: a spindle that stands, and a program for the other kind of machine, are no-gos", "[safety]") {
+    auto still = Foreign({rapid(20, 20, 5), feed(20, 20, -3), feed(80, 20, -3), rapid(80, 20, 5)});
+    CHECK_FALSE(says(still.findings(), "stands still"));
+    still.path.steps[0].spindle = 0;
+    REQUIRE(says(still.findings(), "stands still"));
+    for (const auto& f : still.findings())
+        if (f.what.find("stands still") != std::string::npos) CHECK(f.move->move == 1);
+    // Above the stock and beside it nothing is cut.
+    auto air = Foreign({rapid(20, 20, 5), feed(20, 20, 0.5), feed(80, 20, 0.5), rapid(-40, 20, 5), feed(-40, 20, -3)});
+    air.path.steps[0].spindle = 0;
+    CHECK_FALSE(says(air.findings(), "stands still"));
+    auto flat = Foreign({feed(20, 20, 5), feed(80, 20, 5)});
+    CHECK(says(flat.findings(), "program for a laser"));
+    auto mill = Foreign({rapid(20, 20, 5), feed(20, 20, -3)});
+    mill.path.process = shop::Process::beam;
+    CHECK(says(mill.findings(), "program for a mill"));
+    CHECK(says(mill.findings(), "does not work by beam"));
+}
+
 TEST_CASE("moves: what our own planner makes passes, whatever the job", "[property]") {
     for (unsigned seed = 1; seed <= 40; ++seed) {
         const auto job = randomJob(seed);

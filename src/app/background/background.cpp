@@ -2,6 +2,7 @@
 
 #include <QDateTime>
 #include <QPointer>
+#include <new>
 
 namespace ferro::app {
 
@@ -25,17 +26,21 @@ void Background::begin(const QString& lane, const QString& what, std::function<v
     tasks_[lane] = std::move(task);
     tick_.start();
     QPointer<QObject> alive(receiver);
-    pool_.start([this, alive, progress, lane, number, work = std::move(work), done = std::move(done)]() mutable {
-        work(*progress);
+    pool_.start([this, alive, progress, lane, what, number, work = std::move(work), done = std::move(done)]() mutable {
+        bool fine = true;
+        try {
+            work(*progress);
+        } catch (const std::bad_alloc&) { fine = false; }
         // Posted to this object: it outlives the pool.
         QMetaObject::invokeMethod(
             this,
-            [this, alive, progress, lane, number, done = std::move(done)]() mutable {
+            [this, alive, progress, lane, what, number, fine, done = std::move(done)]() mutable {
                 const auto at = tasks_.find(lane);
                 if (at == tasks_.end() || at->second.number != number) return; // outdated
                 tasks_.erase(at);
                 if (tasks_.empty()) tick_.stop();
-                if (alive && !progress->cancelled()) done();
+                if (!fine) Q_EMIT ranOut(what);
+                if (fine && alive && !progress->cancelled()) done();
                 Q_EMIT changed();
             },
             Qt::QueuedConnection);

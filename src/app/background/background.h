@@ -37,6 +37,8 @@ public:
 
 Q_SIGNALS:
     void changed();
+    /// A task has run out of memory; nothing of it is taken.
+    void ranOut(const QString& what);
 
 private:
     struct Task {

@@ -16,6 +16,9 @@ Session::Session(shop::Book book, QObject* parent) : QObject(parent), book_(std:
     connect(&theme(), &Theme::changed, this, &Session::startSurface);
     connect(&autosaveTimer_, &QTimer::timeout, this, &Session::autosave);
     autosaveTimer_.start();
+    connect(&background_, &Background::ranOut, this, [this](const QString& what) {
+        Q_EMIT told(tr("%1: the memory does not suffice. Use a smaller drawing or picture.").arg(what), true);
+    });
 }
 
 void Session::setAutosave(int seconds) { autosaveTimer_.setInterval(std::clamp(seconds, 1, 30) * 1000); }
