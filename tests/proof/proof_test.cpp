@@ -1,18 +1,10 @@
 #include "geometry/flatten.h"
-#include "proof/proof.h"
-#include "support/jobs.h"
+#include "support/proofs.h"
 
 using namespace ferro;
 using namespace ferro::test;
 
 namespace {
-proof::Proof proofOf(const job::Job& job) {
-    Progress progress;
-    auto proof = proof::proofOf(job, progress);
-    INFO((proof ? "" : proof.problem().text()));
-    REQUIRE(proof);
-    return *proof;
-}
 bool finds(const proof::Proof& proof, std::string_view words, proof::Verdict verdict) {
     for (const auto& f : proof.findings)
         if (f.verdict == verdict && f.what.find(words) != std::string::npos) return true;

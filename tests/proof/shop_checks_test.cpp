@@ -1,5 +1,5 @@
 #include "geometry/polygons.h"
-#include "proof/proof.h"
+#include "support/proofs.h"
 #include "support/toolpaths.h"
 
 using namespace ferro;
@@ -7,12 +7,6 @@ using namespace ferro::test;
 
 namespace {
 
-proof::Proof proofOf(const job::Job& job) {
-    Progress progress;
-    auto proof = proof::proofOf(job, progress);
-    REQUIRE(proof);
-    return std::move(*proof);
-}
 const proof::Finding* finding(const proof::Proof& proof, std::string_view words) {
     for (const auto& f : proof.findings)
         if (f.what.find(words) != std::string::npos) return &f;
