@@ -2,34 +2,55 @@
 
 namespace ferro::json_members {
 
-namespace {
-
-/// The library's fault in words for who has typed the file.
-std::string_view plainly(std::string_view said) {
-    const auto has = [&](std::string_view words) { return said.find(words) != std::string_view::npos; };
-    if (has("unexpected end of input")) return "the file ends too early: a bracket or a quotation mark is not closed";
-    if (has("invalid string") || has("ill-formed UTF-8")) return "a text in quotation marks is not sound";
-    if (has("expected ':'") || has("object separator")) return "a colon is missing";
-    if (has("; expected string literal") || has("object key")) return "a name in quotation marks was expected";
-    if (has("expected '}'") || has("expected ']'")) return "a comma is missing";
-    if (has("number overflow")) return "the number is absurd";
-    return "this cannot be read";
+std::string placeOf(const json& entry, std::size_t index) {
+    if (const auto* name = entry.find("name"); name && name->isText()) return fmt::format("“{}”", name->text());
+    return fmt::format("{}", index + 1);
 }
 
-} // namespace
+bool truthIn(const json& j) {
+    if (!j.isBool()) throw Fault{"true or false was expected", {}};
+    return j.truth();
+}
 
-Result<json> parsed(std::string_view text) {
-    try {
-        return json::parse(text);
-    } catch (const json::parse_error& error) {
-        // The fault lies at the last character that was read.
-        const auto upTo = text.substr(0, std::min<std::size_t>(error.byte ? error.byte - 1 : 0, text.size()));
-        const auto line = 1 + std::count(upTo.begin(), upTo.end(), '\n');
-        return Problem{
-            .what = fmt::format("Line {}: {}.", line, plainly(error.what())), .where = {}, .mend = "Correct the file."};
-    } catch (const json::exception&) {
-        return Problem{.what = "The numbers in it cannot be read.", .where = {}, .mend = "Correct the file."};
+const std::string& textIn(const json& j) {
+    if (!j.isText()) throw Fault{"a text was expected", {}};
+    return j.text();
+}
+
+double numberIn(const json& j) {
+    if (!j.isNumber()) throw Fault{"a number was expected", {}};
+    if (!std::isfinite(j.number())) throw Fault{"the number is absurd", {}};
+    return j.number();
+}
+
+const json::List& listIn(const json& j) {
+    if (!j.isList()) throw Fault{"a list in [ ] was expected", {}};
+    return j.list();
+}
+
+const json::Group& groupIn(const json& j) {
+    if (!j.isGroup()) throw Fault{"a group of members in { } was expected", {}};
+    return j.group();
+}
+
+std::size_t wordIn(const json& j, std::span<const std::string_view> known) {
+    const auto& word = textIn(j);
+    std::string all;
+    for (std::size_t i = 0; i < known.size(); ++i) {
+        if (word == known[i]) return i;
+        all += fmt::format("{}“{}”", i ? ", " : "", known[i]);
     }
+    throw Fault{fmt::format("“{}” is not known here; it may be {}", word.substr(0, 60), all), {}};
+}
+
+Problem problemOf(const Fault& fault, std::string mend) {
+    std::string where;
+    for (auto name = fault.path.rbegin(); name != fault.path.rend(); ++name)
+        where += (where.empty() ? "" : ", ") + *name;
+    std::string what = fault.what + (fault.what.ends_with('.') ? "" : ".");
+    if (!what.empty() && what.front() >= 'a' && what.front() <= 'z')
+        what.front() = static_cast<char>(what.front() - 32);
+    return Problem{.what = std::move(what), .where = std::move(where), .mend = std::move(mend)};
 }
 
 } // namespace ferro::json_members

@@ -1,11 +1,10 @@
 #pragma once
 
-#include "base/result.h"
+#include "base/json.h"
 
 #include <array>
 #include <cmath>
 #include <map>
-#include <nlohmann/json.hpp>
 #include <set>
 #include <string>
 #include <vector>
@@ -16,10 +15,10 @@
 ///     constexpr auto& wordsOf(ZeroHeight) { return zeroHeightWords; }      // an enumeration's words, by its value
 ///
 /// Reading, a member that is missing keeps its value, unless `io.need()` asks for it; a member that no one knows, a
-/// word that is none of an enumeration's and a number that is none are faults with their place. Only for .cpp files.
+/// word that is none of an enumeration's and a number that is none are faults with their place.
 namespace ferro::json_members {
 
-using nlohmann::json;
+using json = Json;
 
 /// What is wrong and where. Thrown while reading, and caught by `readJson`.
 struct Fault {
@@ -30,25 +29,24 @@ struct Fault {
 class Reading {
 public:
     explicit Reading(const json& from) : from_(from) {
-        if (!from.is_object()) throw Fault{"a group of members in { } was expected", {}};
+        if (!from.isGroup()) throw Fault{"a group of members in { } was expected", {}};
     }
     template<class T> Reading& operator()(const char* key, T& into);
     template<class T> Reading& need(const char* key, T& into) {
-        if (!from_.contains(key)) throw Fault{fmt::format("“{}” is missing", key), {}};
+        if (!from_.find(key)) throw Fault{fmt::format("“{}” is missing", key), {}};
         return (*this)(key, into);
     }
     /// For what is read by hand; nothing when it is not there.
     [[nodiscard]] const json* member(const char* key) {
         seen_.insert(key);
-        const auto at = from_.find(key);
-        return at == from_.end() ? nullptr : &*at;
+        return from_.find(key);
     }
     /// Members of an earlier form that mean nothing any more.
     void forget(std::initializer_list<const char*> keys) {
         for (const char* key : keys) seen_.insert(key);
     }
     void done() const {
-        for (const auto& [key, value] : from_.items())
+        for (const auto& [key, value] : from_.group())
             if (!seen_.contains(key)) throw Fault{fmt::format("“{}” is not known here", key), {}};
     }
     static constexpr bool reads = true;
@@ -83,42 +81,33 @@ concept HasOwnForm = requires(const json& j, T& value) {
 };
 
 /// The place of an entry in a list, as a person counts: by its name, else by its number.
-inline std::string placeOf(const json& entry, std::size_t index) {
-    if (entry.is_object())
-        if (const auto name = entry.find("name"); name != entry.end() && name->is_string())
-            return fmt::format("“{}”", name->get_ref<const std::string&>());
-    return fmt::format("{}", index + 1);
-}
+[[nodiscard]] std::string placeOf(const json& entry, std::size_t index);
+
+[[nodiscard]] bool truthIn(const json& j);
+[[nodiscard]] const std::string& textIn(const json& j);
+[[nodiscard]] double numberIn(const json& j);
+[[nodiscard]] const json::List& listIn(const json& j);
+[[nodiscard]] const json::Group& groupIn(const json& j);
+/// The word's place among those that are known.
+[[nodiscard]] std::size_t wordIn(const json& j, std::span<const std::string_view> known);
 
 template<class T> void read(const json& j, T& into) {
     if constexpr (HasOwnForm<T>) {
         readFrom(j, into);
     } else if constexpr (std::is_same_v<T, bool>) {
-        if (!j.is_boolean()) throw Fault{"true or false was expected", {}};
-        into = j.get<bool>();
+        into = truthIn(j);
     } else if constexpr (std::is_same_v<T, std::string>) {
-        if (!j.is_string()) throw Fault{"a text was expected", {}};
-        into = j.get<std::string>();
+        into = textIn(j);
     } else if constexpr (std::is_floating_point_v<T>) {
-        if (!j.is_number()) throw Fault{"a number was expected", {}};
-        into = j.get<T>();
-        if (!std::isfinite(into)) throw Fault{"the number is absurd", {}};
+        into = static_cast<T>(numberIn(j));
     } else if constexpr (std::is_integral_v<T>) {
-        if (!j.is_number()) throw Fault{"a whole number was expected", {}};
-        const auto number = j.get<double>();
-        if (number != std::floor(number) || number < static_cast<double>(std::numeric_limits<T>::lowest()) ||
-            number > static_cast<double>(std::numeric_limits<T>::max()))
-            throw Fault{"a whole number was expected", {}};
-        into = j.get<T>();
+        const auto whole = j.isNumber() ? j.whole<T>() : std::nullopt;
+        if (!whole) throw Fault{"a whole number was expected", {}};
+        into = *whole;
     } else if constexpr (HasWords<T>) {
-        std::string word, known;
-        read(j, word);
         const auto& words = wordsOf(into);
-        for (std::size_t i = 0; i < std::size(words); ++i) {
-            if (word == words[i]) return void(into = static_cast<T>(i));
-            known += fmt::format("{}“{}”", i ? ", " : "", words[i]);
-        }
-        throw Fault{fmt::format("“{}” is not known here; it may be {}", word.substr(0, 60), known), {}};
+        const std::vector<std::string_view> known(std::begin(words), std::end(words));
+        into = static_cast<T>(wordIn(j, known));
     } else {
         static_assert(HasMembers<T>, "say its members");
         Reading reading(j);
@@ -127,19 +116,18 @@ template<class T> void read(const json& j, T& into) {
     }
 }
 template<class T> void read(const json& j, std::vector<T>& into) {
-    if (!j.is_array()) throw Fault{"a list in [ ] was expected", {}};
+    const auto& list = listIn(j);
     into.clear();
-    into.reserve(j.size());
-    for (std::size_t i = 0; i < j.size(); ++i) try {
-            read(j[i], into.emplace_back());
+    into.reserve(list.size());
+    for (std::size_t i = 0; i < list.size(); ++i) try {
+            read(list[i], into.emplace_back());
         } catch (Fault& fault) {
-            fault.path.push_back(placeOf(j[i], i));
+            fault.path.push_back(placeOf(list[i], i));
             throw;
         }
 }
 template<class T> void read(const json& j, std::map<std::string, T>& into) {
-    if (!j.is_object()) throw Fault{"a group of members in { } was expected", {}};
-    for (const auto& [key, value] : j.items()) read(value, into[key]);
+    for (const auto& [key, value] : groupIn(j)) read(value, into[key]);
 }
 
 template<class T> json written(const T& value) {
@@ -177,12 +165,12 @@ template<class T> Writing& Writing::operator()(const char* key, const T& value) 
     return *this;
 }
 
-/// The text as JSON; a fault in it is said by line and in plain words.
-[[nodiscard]] Result<json> parsed(std::string_view text);
+/// What a fault says as a problem.
+[[nodiscard]] Problem problemOf(const Fault& fault, std::string mend);
 
 /// Runs `take(json)` on the text; what it throws becomes a problem that says the place. `mend` ends it.
 template<class Answer, class Take> Answer readJson(std::string_view text, std::string mend, Take&& take) {
-    auto all = parsed(text);
+    auto all = jsonFrom(text);
     if (!all) {
         Problem problem = all.problem();
         problem.mend = std::move(mend);
@@ -190,15 +178,7 @@ template<class Answer, class Take> Answer readJson(std::string_view text, std::s
     }
     try {
         return take(*all);
-    } catch (const Fault& fault) {
-        std::string where;
-        for (auto name = fault.path.rbegin(); name != fault.path.rend(); ++name)
-            where += (where.empty() ? "" : ", ") + *name;
-        std::string what = fault.what + (fault.what.ends_with('.') ? "" : ".");
-        if (!what.empty() && what.front() >= 'a' && what.front() <= 'z')
-            what.front() = static_cast<char>(what.front() - 32);
-        return Problem{.what = std::move(what), .where = std::move(where), .mend = std::move(mend)};
-    }
+    } catch (const Fault& fault) { return problemOf(fault, std::move(mend)); }
 }
 
 } // namespace ferro::json_members

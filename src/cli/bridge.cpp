@@ -8,8 +8,8 @@ namespace ferro::cli {
 
 namespace {
 
-nlohmann::json reportOf(const artwork::Artwork& art, const std::vector<mend::DropOut>& outs) {
-    nlohmann::json islands = nlohmann::json::array(), bridges = nlohmann::json::array();
+Json reportOf(const artwork::Artwork& art, const std::vector<mend::DropOut>& outs) {
+    Json islands = Json::array(), bridges = Json::array();
     for (const auto& d : outs)
         islands.push_back({{"item", d.item.value}, {"opening", d.opening}, {"at", {d.at.x, d.at.y}}, {"area", d.area}});
     for (const auto& b : mend::bridgesOf(art))
@@ -23,23 +23,23 @@ nlohmann::json reportOf(const artwork::Artwork& art, const std::vector<mend::Dro
 
 } // namespace
 
-void addBridge(CLI::App& app, int& exit) {
-    struct Options {
+void addBridge(Options& app, int& exit) {
+    struct Asked {
         std::string job, out, items = "all";
         std::vector<std::string> settings;
         bool look = false, asJson = false;
     };
-    auto* command = app.add_subcommand(
-        "bridge", "Find what would drop out of a stencil or of cut-through work, and hold it.\n"
-                  "Example: ferrograph-cli bridge wave.ferro width=2.5 number=2 --items layer:plate");
-    auto o = std::make_shared<Options>();
-    command->add_option("job", o->job)->required();
-    command->add_option("settings", o->settings, "width=2 number=2 areas=fall-out|stay lie=in-line|across");
-    command->add_option("--items", o->items, "only these: all, 3,5, layer:NAME, name:NAME …");
-    command->add_option("-o,--out", o->out, "write here instead of over the job");
-    command->add_flag("--look", o->look, "only find");
-    command->add_flag("--json", o->asJson, "drop-outs that are left and all bridges, as JSON");
-    command->callback([o, &exit] {
+    auto command =
+        app.command("bridge", "Find what would drop out of a stencil or of cut-through work, and hold it.\n"
+                              "Example: ferrograph-cli bridge wave.ferro width=2.5 number=2 --items layer:plate");
+    auto o = std::make_shared<Asked>();
+    command.option("job", o->job).required();
+    command.option("settings", o->settings, "width=2 number=2 areas=fall-out|stay lie=in-line|across");
+    command.option("--items", o->items, "only these: all, 3,5, layer:NAME, name:NAME …");
+    command.option("-o,--out", o->out, "write here instead of over the job");
+    command.flag("--look", o->look, "only find");
+    command.flag("--json", o->asJson, "drop-outs that are left and all bridges, as JSON");
+    command.run([o, &exit] {
         const auto lock = FileLock::taken(o->job); // nobody else changes it from here to the saving
         if (!lock) return void(exit = complain(lock.problem()));
         auto job = job::load(realDisk(), o->job);

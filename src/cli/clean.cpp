@@ -3,28 +3,27 @@
 
 namespace ferro::cli {
 
-void addClean(CLI::App& app, int& exit) {
-    struct Options {
+void addClean(Options& app, int& exit) {
+    struct Asked {
         std::string picture, out;
         std::vector<std::string> steps;
         double width = 0;
         bool json = false;
     };
-    auto* command =
-        app.add_subcommand("clean", "Clean a picture up before it is traced; lengths are mm from its lower left.\n"
-                                    "Example: ferrograph-cli clean photo.jpg even-light=8 straighten=1.5 "
-                                    "despeckle=0.3 -o photo.png --width 180");
-    auto o = std::make_shared<Options>();
-    command->add_option("picture", o->picture)->required();
+    auto command = app.command("clean", "Clean a picture up before it is traced; lengths are mm from its lower left.\n"
+                                        "Example: ferrograph-cli clean photo.jpg even-light=8 straighten=1.5 "
+                                        "despeckle=0.3 -o photo.png --width 180");
+    auto o = std::make_shared<Asked>();
+    command.option("picture", o->picture).required();
     command
-        ->add_option("steps", o->steps,
-                     "crop=X,Y,W,H straighten=DEG tone=BRIGHT,CONTRAST even-light=MM black-white=LEVEL invert "
-                     "despeckle=MM2 smooth=MM erase=MM:X,Y;X,Y draw=MM:X,Y;X,Y")
-        ->required();
-    command->add_option("-o,--out", o->out, "PNG file")->required();
-    command->add_option("--width", o->width, "mm; without it the picture's own size")->check(CLI::Range(0.1, 10000.0));
-    command->add_flag("--json", o->json, "tell size, place and quality on standard output");
-    command->callback([o, &exit] {
+        .option("steps", o->steps,
+                "crop=X,Y,W,H straighten=DEG tone=BRIGHT,CONTRAST even-light=MM black-white=LEVEL invert "
+                "despeckle=MM2 smooth=MM erase=MM:X,Y;X,Y draw=MM:X,Y;X,Y")
+        .required();
+    command.option("-o,--out", o->out, "PNG file").required();
+    command.option("--width", o->width, "mm; without it the picture's own size").range(0.1, 10000.0);
+    command.flag("--json", o->json, "tell size, place and quality on standard output");
+    command.run([o, &exit] {
         const auto picture = picture::load(o->picture);
         if (!picture) return void(exit = complain(picture.problem()));
         const double pxPerMm =
@@ -42,12 +41,12 @@ void addClean(CLI::App& app, int& exit) {
             return void(exit = complain(done.problem()));
         const auto& made = out->picture;
         if (!o->json) return fmt::print("{} × {} px at {:.2f} px/mm\n", made.width, made.height, pxPerMm);
-        const nlohmann::json report{{"width", made.width / pxPerMm},
-                                    {"height", made.height / pxPerMm},
-                                    {"pixels", {made.width, made.height}},
-                                    {"pxPerMm", pxPerMm},
-                                    {"low", {out->low.x, out->low.y}}, // of the original's lower left, mm
-                                    {"quality", picture::wordsFor(picture::qualityOf(picture::greyOf(made), pxPerMm))}};
+        const Json report{{"width", made.width / pxPerMm},
+                          {"height", made.height / pxPerMm},
+                          {"pixels", {made.width, made.height}},
+                          {"pxPerMm", pxPerMm},
+                          {"low", {out->low.x, out->low.y}}, // of the original's lower left, mm
+                          {"quality", picture::wordsFor(picture::qualityOf(picture::greyOf(made), pxPerMm))}};
         fmt::print("{}\n", report.dump(2));
     });
 }

@@ -72,15 +72,15 @@ bool mayBeWritten(const proof::Proof& proof) {
 
 bool isJobFile(const std::string& file) { return hasEnding(file, {".ferro"}); }
 
-nlohmann::json jsonOf(const Box& box) {
+Json jsonOf(const Box& box) {
     if (box.empty()) return nullptr;
     return {{"x", box.low.x}, {"y", box.low.y}, {"width", box.width()}, {"height", box.height()}};
 }
 
-nlohmann::json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job) {
-    auto list = nlohmann::json::array();
+Json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job) {
+    auto list = Json::array();
     for (const auto& f : findings) {
-        nlohmann::json entry{{"verdict", proof::verdictName(f.verdict)}, {"what", f.what}, {"mend", f.mend}};
+        Json entry{{"verdict", proof::verdictName(f.verdict)}, {"what", f.what}, {"mend", f.mend}};
         if (f.at) entry["at"] = {f.at->x, f.at->y};
         if (const auto* step = plan::find(job.plan, f.step)) entry["step"] = step->name;
         if (f.item) entry["item"] = f.item.value;

@@ -1,11 +1,10 @@
 #pragma once
 
 #include "base/disk.h"
+#include "base/json.h"
+#include "base/options.h"
 #include "base/progress.h"
 #include "proof/proof.h"
-
-#include <CLI/CLI.hpp>
-#include <nlohmann/json.hpp>
 
 namespace ferro::cli {
 
@@ -13,20 +12,20 @@ namespace ferro::cli {
 enum Exit : int { fine = 0, badInput = 1, noGo = 2 };
 
 /// Declares a command and what it runs; the answer is kept for main().
-using Command = std::function<void(CLI::App&, int& exit)>;
-void addInfo(CLI::App& app, int& exit);
-void addTrace(CLI::App& app, int& exit);
-void addNew(CLI::App& app, int& exit);
-void addEdit(CLI::App& app, int& exit);
-void addProof(CLI::App& app, int& exit);
-void addWrite(CLI::App& app, int& exit);
-void addRun(CLI::App& app, int& exit);
-void addMend(CLI::App& app, int& exit);
-void addBridge(CLI::App& app, int& exit);
-void addText(CLI::App& app, int& exit);
-void addClean(CLI::App& app, int& exit);
-void addConvert(CLI::App& app, int& exit);
-void addDump(CLI::App& app, int& exit);
+using Command = std::function<void(Options&, int& exit)>;
+void addInfo(Options& app, int& exit);
+void addTrace(Options& app, int& exit);
+void addNew(Options& app, int& exit);
+void addEdit(Options& app, int& exit);
+void addProof(Options& app, int& exit);
+void addWrite(Options& app, int& exit);
+void addRun(Options& app, int& exit);
+void addMend(Options& app, int& exit);
+void addBridge(Options& app, int& exit);
+void addText(Options& app, int& exit);
+void addClean(Options& app, int& exit);
+void addConvert(Options& app, int& exit);
+void addDump(Options& app, int& exit);
 
 /// Says a problem on standard error, without what a file may have put into it for the terminal, and answers badInput.
 int complain(const Problem& problem);
@@ -52,8 +51,8 @@ private:
 /// Whether a name says the format that will be written; “-” does.
 [[nodiscard]] Result<void> checkedName(std::string_view out, std::initializer_list<std::string_view> endings);
 [[nodiscard]] bool isJobFile(const std::string& file);
-[[nodiscard]] nlohmann::json jsonOf(const Box& box);
-[[nodiscard]] nlohmann::json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job);
+[[nodiscard]] Json jsonOf(const Box& box);
+[[nodiscard]] Json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job);
 [[nodiscard]] Result<void> writeText(const std::string& file, std::string_view text);
 
 } // namespace ferro::cli

@@ -5,29 +5,26 @@
 
 namespace ferro::cli {
 
-void addConvert(CLI::App& app, int& exit) {
-    struct Options {
+void addConvert(Options& app, int& exit) {
+    struct Asked {
         std::string in, out, unit;
         std::vector<std::string> layers, colours;
         double join = 0.01;
         bool lines = false, json = false, strokes = false;
     };
-    auto* command =
-        app.add_subcommand("convert", "Write a drawing, or a job's artwork, as SVG or DXF at its exact size.\n"
-                                      "Example: ferrograph-cli convert kit.dxf -o kit.svg --layer cut --unit inch");
-    auto o = std::make_shared<Options>();
-    command->add_option("file", o->in, "SVG or DXF drawing, or job")->required();
-    command->add_option("-o,--out", o->out, "SVG or DXF file by its ending, - for SVG on standard output")->required();
-    command->add_option("--layer", o->layers, "only these; notes only when named");
-    command->add_option("--colour", o->colours, "a layer's colour, as cut=#ff0000");
-    command->add_option("--unit", o->unit, "mm, inch, cm, m or foot, for a drawing that does not say");
-    command->add_option("--join", o->join, "mm between ends of loose lines that belong together (0.01)")
-        ->check(CLI::Range(0.0, 10.0));
-    command->add_flag("--strokes-as-outlines", o->strokes,
-                      "of SVG: what is stroked as the area that the stroke covers");
-    command->add_flag("--lines", o->lines, "straight lines in place of curves, within 0.005 mm");
-    command->add_flag("--json", o->json, "tell the layers on standard output");
-    command->callback([o, &exit] {
+    auto command = app.command("convert", "Write a drawing, or a job's artwork, as SVG or DXF at its exact size.\n"
+                                          "Example: ferrograph-cli convert kit.dxf -o kit.svg --layer cut --unit inch");
+    auto o = std::make_shared<Asked>();
+    command.option("file", o->in, "SVG or DXF drawing, or job").required();
+    command.option("-o,--out", o->out, "SVG or DXF file by its ending, - for SVG on standard output").required();
+    command.option("--layer", o->layers, "only these; notes only when named");
+    command.option("--colour", o->colours, "a layer's colour, as cut=#ff0000");
+    command.option("--unit", o->unit, "mm, inch, cm, m or foot, for a drawing that does not say");
+    command.option("--join", o->join, "mm between ends of loose lines that belong together (0.01)").range(0.0, 10.0);
+    command.flag("--strokes-as-outlines", o->strokes, "of SVG: what is stroked as the area that the stroke covers");
+    command.flag("--lines", o->lines, "straight lines in place of curves, within 0.005 mm");
+    command.flag("--json", o->json, "tell the layers on standard output");
+    command.run([o, &exit] {
         artwork::Artwork art;
         Box page;
         if (isJobFile(o->in)) {
@@ -53,7 +50,7 @@ void addConvert(CLI::App& app, int& exit) {
         if (auto done = writeText(o->out, dxf ? formats::dxfOf(*layers) : formats::svgOf(*layers, page)); !done)
             return void(exit = complain(done.problem()));
         if (!o->json) return;
-        nlohmann::json report = nlohmann::json::array();
+        Json report = Json::array();
         for (const auto& layer : *layers) {
             std::size_t points = 0;
             Box box;

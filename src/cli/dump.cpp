@@ -3,17 +3,17 @@
 
 namespace ferro::cli {
 
-void addDump(CLI::App& app, int& exit) {
-    struct Options {
+void addDump(Options& app, int& exit) {
+    struct Asked {
         std::string file;
         int step = 0;
     };
-    auto* command = app.add_subcommand("dump", "A job's moves as text, one a line, to compare two runs.\nExample: "
-                                               "ferrograph-cli dump proscenium.ferro --step 1");
-    auto o = std::make_shared<Options>();
-    command->add_option("job", o->file)->required();
-    command->add_option("--step", o->step, "only the n-th step in the order of work");
-    command->callback([o, &exit] {
+    auto command = app.command("dump", "A job's moves as text, one a line, to compare two runs.\nExample: "
+                                       "ferrograph-cli dump proscenium.ferro --step 1");
+    auto o = std::make_shared<Asked>();
+    command.option("job", o->file).required();
+    command.option("--step", o->step, "only the n-th step in the order of work");
+    command.run([o, &exit] {
         const auto job = job::load(realDisk(), o->file);
         if (!job) return void(exit = complain(job.problem()));
         Progress progress;

@@ -4,23 +4,22 @@
 
 namespace ferro::cli {
 
-void addEdit(CLI::App& app, int& exit) {
-    struct Options {
+void addEdit(Options& app, int& exit) {
+    struct Asked {
         std::string file, out;
         std::vector<std::string> words;
     };
-    auto* command = app.add_subcommand("edit", "Change a job; several edits are parted by +.\nExample: ferrograph-cli "
-                                               "edit proscenium.ferro circle 60 60 8 holes + step drill Holes drill-8");
-    auto o = std::make_shared<Options>();
-    command->add_option("job", o->file)->required();
-    command->add_option("-o,--out", o->out, "write here instead of over the job");
-    command->add_option("verb", o->words, "the edit and its arguments")->required();
-    command->positionals_at_end();
-    command->prefix_command(false);
+    auto command = app.command("edit", "Change a job; several edits are parted by +.\nExample: ferrograph-cli "
+                                       "edit proscenium.ferro circle 60 60 8 holes + step drill Holes drill-8");
+    auto o = std::make_shared<Asked>();
+    command.option("job", o->file).required();
+    command.option("-o,--out", o->out, "write here instead of over the job");
+    command.option("verb", o->words, "the edit and its arguments").required();
+    command.wordsAtTheEnd();
     std::string help = "Edits:\n";
     for (const auto& verb : verbs()) help += fmt::format("  {} {}\n      {}\n", verb.name, verb.usage, verb.help);
-    command->footer(help);
-    command->callback([o, &exit] {
+    command.footer(help);
+    command.run([o, &exit] {
         // Words may begin with a minus, as -5 does, so everything after the verb comes here, -o too.
         for (auto word = o->words.begin(); word + 1 < o->words.end(); ++word)
             if (*word == "-o" || *word == "--out") {

@@ -8,16 +8,14 @@ namespace ferro::cli {
 
 namespace {
 
-using nlohmann::json;
-
-Result<json> ofJob(const std::string& file) {
+Result<Json> ofJob(const std::string& file) {
     const auto job = job::load(realDisk(), file);
     if (!job) return job.problem();
     const auto counts = artwork::countsOf(*job->artwork);
-    json steps = json::array(), items = json::array(), layers = json::array();
+    Json steps = Json::array(), items = Json::array(), layers = Json::array();
     for (const auto& step : job->plan.steps) {
         const auto* tool = job::toolOf(*job, step);
-        json entry{{"id", step.id.value},
+        Json entry{{"id", step.id.value},
                    {"name", step.name},
                    {"kind", plan::kindOf(step).name},
                    {"tool", tool ? tool->name : ""},
@@ -33,7 +31,7 @@ Result<json> ofJob(const std::string& file) {
     }
     for (const auto& item : job->artwork->items) {
         const auto* layer = artwork::find(*job->artwork, item.layer);
-        json entry{{"id", item.id.value},
+        Json entry{{"id", item.id.value},
                    {"name", item.name},
                    {"layer", layer ? layer->name : ""},
                    {"bounds", jsonOf(artwork::boundsOf(item))},
@@ -49,7 +47,7 @@ Result<json> ofJob(const std::string& file) {
     }
     for (const auto& layer : job->artwork->layers)
         layers.push_back({{"name", layer.name}, {"locked", layer.locked}, {"hidden", layer.hidden}});
-    return json{{"kind", "job"},
+    return Json{{"kind", "job"},
                 {"name", job->name},
                 {"machine", job->machine.name},
                 {"material", job->material.name},
@@ -67,11 +65,11 @@ Result<json> ofJob(const std::string& file) {
                 {"steps", steps}};
 }
 
-Result<json> ofPicture(const std::string& file) {
+Result<Json> ofPicture(const std::string& file) {
     const auto picture = picture::load(file);
     if (!picture) return picture.problem();
     const auto quality = picture::qualityOf(picture::greyOf(*picture), picture->pxPerMm.value_or(10));
-    json out{{"kind", "picture"},
+    Json out{{"kind", "picture"},
              {"width", picture->width},
              {"height", picture->height},
              {"channels", picture->channels},
@@ -87,39 +85,39 @@ Result<json> ofPicture(const std::string& file) {
     return out;
 }
 
-Result<json> ofProgram(const std::string& file) {
+Result<Json> ofProgram(const std::string& file) {
     const auto text = realDisk().read(file);
     if (!text) return text.problem();
     const auto program = program::readProgram(*text, {.interpreter = {}, .frame = {}, .tools = {}});
     if (!program) return program.problem().within(file);
-    json out{{"kind", "program"}, {"lines", program->lines}, {"moves", program->path.count()}};
+    Json out{{"kind", "program"}, {"lines", program->lines}, {"moves", program->path.count()}};
     for (const auto& n : program->notices) out["notices"].push_back(n.text);
     return out;
 }
 
 } // namespace
 
-void addInfo(CLI::App& app, int& exit) {
-    struct Options {
+void addInfo(Options& app, int& exit) {
+    struct Asked {
         std::string file;
         bool json = false;
     };
-    auto* command = app.add_subcommand(
+    auto command = app.command(
         "info", "What is in a job, a picture or a program.\nExample: ferrograph-cli info proscenium.ferro --json");
-    auto options = std::make_shared<Options>();
-    command->add_option("file", options->file)->required();
-    command->add_flag("--json", options->json, "the answer as JSON");
-    command->callback([options, &exit] {
+    auto options = std::make_shared<Asked>();
+    command.option("file", options->file).required();
+    command.flag("--json", options->json, "the answer as JSON");
+    command.run([options, &exit] {
         const auto& file = options->file;
         const bool program = hasEnding(file, {".nc", ".gcode", ".ngc", ".tap", ".cnc"});
         const auto out = isJobFile(file) ? ofJob(file) : program ? ofProgram(file) : ofPicture(file);
         if (!out) return void(exit = complain(out.problem()));
         if (options->json) return fmt::print("{}\n", out->dump(2));
-        for (const auto& [key, value] : out->items())
+        for (const auto& [key, value] : out->group())
             fmt::print("{}: {}\n", key,
-                       value.is_string()  ? value.get<std::string>()
-                       : value.is_array() ? std::to_string(value.size())
-                                          : value.dump());
+                       value.isText()   ? value.text()
+                       : value.isList() ? std::to_string(value.size())
+                                        : value.dump());
     });
 }
 

@@ -5,23 +5,17 @@
 
 int main(int argc, char** argv) {
     using namespace ferro::cli;
-    CLI::App app("Ferrograph on the command line: everything the window does to a job, with the same results.\n"
-                 "Exit codes: 0 fine, 1 bad input, 2 no-go.",
-                 "ferrograph-cli");
+    ferro::Options app("Ferrograph on the command line: everything the window does to a job, with the same results.\n"
+                       "Exit codes: 0 fine, 1 bad input, 2 no-go.",
+                       "ferrograph-cli");
     std::signal(SIGPIPE, SIG_IGN); // a reader that has gone is an answer that could not be given, not our end
-    app.require_subcommand(1);
-    app.set_version_flag("--version", FERRO_VERSION);
+    app.version(FERRO_VERSION);
     int exit = fine;
     for (const auto& add : {addInfo, addClean, addTrace, addMend, addBridge, addText, addConvert, addNew, addEdit,
                             addProof, addWrite, addRun, addDump})
         add(app, exit);
     try {
-        app.parse(argc, argv);
-    } catch (const CLI::CallForHelp& help) { return app.exit(help); } catch (const CLI::CallForVersion& version) {
-        return app.exit(version);
-    } catch (const CLI::ParseError& error) {
-        fmt::print(stderr, "ferrograph-cli: {}\nTry --help.\n", error.what());
-        return badInput;
+        if (const auto ended = app.take(argc, argv)) return *ended;
     } catch (const std::system_error&) { // of printing: a full disk, a closed pipe
         return complain({.what = "The answer could not be written.", .where = {}, .mend = "Make room for it."});
     } catch (const std::bad_alloc&) {

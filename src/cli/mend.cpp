@@ -7,15 +7,15 @@ namespace ferro::cli {
 
 namespace {
 
-nlohmann::json jsonOf(const mend::Audit& audit) {
-    nlohmann::json counts, list = nlohmann::json::array();
+Json jsonOf(const mend::Audit& audit) {
+    Json counts, list = Json::array();
     for (const auto fault : mend::faults) counts[std::string(mend::wordOf(fault))] = audit.count(fault);
     for (const auto& f : audit.findings) {
-        nlohmann::json entry{{"fault", mend::wordOf(f.fault)},
-                             {"item", f.item.value},
-                             {"at", {f.at.x, f.at.y}},
-                             {"size", f.size},
-                             {"what", f.what}};
+        Json entry{{"fault", mend::wordOf(f.fault)},
+                   {"item", f.item.value},
+                   {"at", {f.at.x, f.at.y}},
+                   {"size", f.size},
+                   {"what", f.what}};
         if (f.opening >= 0) entry["opening"] = f.opening;
         if (f.other) entry["other"] = f.other.value;
         list.push_back(std::move(entry));
@@ -25,27 +25,27 @@ nlohmann::json jsonOf(const mend::Audit& audit) {
 
 } // namespace
 
-void addMend(CLI::App& app, int& exit) {
-    struct Options {
+void addMend(Options& app, int& exit) {
+    struct Asked {
         std::string job, out;
         std::vector<std::string> fix;
         bool audit = false, asJson = false;
         std::optional<double> gap, doubled, speck, thin; // for this once; else the job's own
     };
-    auto* command = app.add_subcommand("mend", "Find what keeps pieces from being cut as they are meant, and mend it.\n"
-                                               "Example: ferrograph-cli mend kit.ferro --fix gap doubled --gap 0.2");
-    auto o = std::make_shared<Options>();
-    command->add_option("job", o->job)->required();
-    command->add_flag("--audit", o->audit, "only look; so without --fix too");
-    command->add_option("--fix", o->fix,
-                        "speck, stub, doubled, gap, crossing, crowded, beyond, border, or all but the last");
-    command->add_option("--gap", o->gap, "mm between ends that are meant to meet");
-    command->add_option("--doubled", o->doubled, "mm between lines that are meant to be one");
-    command->add_option("--speck", o->speck, "mm²; smaller pieces are specks");
-    command->add_option("--thin", o->thin, "mm that fewer points may change an outline");
-    command->add_option("-o,--out", o->out, "write here instead of over the job");
-    command->add_flag("--json", o->asJson, "the audit as JSON, after mending");
-    command->callback([o, &exit] {
+    auto command = app.command("mend", "Find what keeps pieces from being cut as they are meant, and mend it.\n"
+                                       "Example: ferrograph-cli mend kit.ferro --fix gap doubled --gap 0.2");
+    auto o = std::make_shared<Asked>();
+    command.option("job", o->job).required();
+    command.flag("--audit", o->audit, "only look; so without --fix too");
+    command.option("--fix", o->fix,
+                   "speck, stub, doubled, gap, crossing, crowded, beyond, border, or all but the last");
+    command.option("--gap", o->gap, "mm between ends that are meant to meet");
+    command.option("--doubled", o->doubled, "mm between lines that are meant to be one");
+    command.option("--speck", o->speck, "mm²; smaller pieces are specks");
+    command.option("--thin", o->thin, "mm that fewer points may change an outline");
+    command.option("-o,--out", o->out, "write here instead of over the job");
+    command.flag("--json", o->asJson, "the audit as JSON, after mending");
+    command.run([o, &exit] {
         const auto lock = FileLock::taken(o->job); // nobody else changes it from here to the saving
         if (!lock) return void(exit = complain(lock.problem()));
         auto job = job::load(realDisk(), o->job);

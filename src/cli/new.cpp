@@ -4,23 +4,23 @@
 
 namespace ferro::cli {
 
-void addNew(CLI::App& app, int& exit) {
-    struct Options {
+void addNew(Options& app, int& exit) {
+    struct Asked {
         std::string file, machine, material, name;
         double width = 0, height = 0, thickness = 0;
         bool force = false;
     };
-    auto* command = app.add_subcommand("new", "Make a job.\nExample: ferrograph-cli new proscenium.ferro --machine "
-                                              "mill-600 --material birch-ply --stock 600 400 12");
-    auto o = std::make_shared<Options>();
+    auto command = app.command("new", "Make a job.\nExample: ferrograph-cli new proscenium.ferro --machine "
+                                      "mill-600 --material birch-ply --stock 600 400 12");
+    auto o = std::make_shared<Asked>();
     auto stock = std::make_shared<std::vector<double>>();
-    command->add_option("file", o->file)->required();
-    command->add_option("--machine", o->machine, "key in the shop book");
-    command->add_option("--material", o->material, "key in the shop book");
-    command->add_option("--stock", *stock, "width height thickness, mm")->expected(3);
-    command->add_option("--name", o->name);
-    command->add_flag("--force", o->force, "write over a file that is there");
-    command->callback([o, stock, &exit] {
+    command.option("file", o->file).required();
+    command.option("--machine", o->machine, "key in the shop book");
+    command.option("--material", o->material, "key in the shop book");
+    command.option("--stock", *stock, "width height thickness, mm").expected(3);
+    command.option("--name", o->name);
+    command.flag("--force", o->force, "write over a file that is there");
+    command.run([o, stock, &exit] {
         if (!isJobFile(o->file))
             return void(exit =
                             complain({.what = "A job file ends in .ferro.", .where = o->file, .mend = "Name it so."}));

@@ -8,9 +8,7 @@ namespace ferro::cli {
 
 namespace {
 
-using nlohmann::json;
-
-struct Options {
+struct Asked {
     std::string file, jobFile, picture;
     bool json = false, beam = false;
     double tool = 3, at = -1;
@@ -31,8 +29,8 @@ proof::Look lookOf(const shop::Material& material, bool laser) {
 }
 
 /// The surface after `seconds` (all when below 0), as a picture file.
-Result<void> paint(const Options& o, const job::Job& job, const toolpath::Toolpath& path, const proof::Timing& timing,
-                   json& out) {
+Result<void> paint(const Asked& o, const job::Job& job, const toolpath::Toolpath& path, const proof::Timing& timing,
+                   Json& out) {
     auto grid = proof::HeightGrid::sized({{0, 0}, {job.stock.width, job.stock.height}}, o.cells);
     ShownProgress shown("cutting");
     const auto strokes = proof::strokesOf(path, job.stock.thickness, std::min(0.02, grid.cell / 10), &timing);
@@ -49,8 +47,8 @@ Result<void> paint(const Options& o, const job::Job& job, const toolpath::Toolpa
                            proof::pngOf(proof::lit(grid, job.stock.thickness, lookOf(job.material, path.byBeam()))));
 }
 
-json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
-    json steps = json::array();
+Json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
+    Json steps = Json::array();
     for (std::size_t i = 0; i < path.steps.size(); ++i)
         steps.push_back({{"name", path.steps[i].name},
                          {"tool", path.steps[i].tool.name},
@@ -65,7 +63,7 @@ json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
             {"steps", steps}};
 }
 
-int proveJob(const Options& o) {
+int proveJob(const Asked& o) {
     const auto job = job::load(realDisk(), o.file);
     if (!job) return complain(job.problem());
     ShownProgress shown("proofing");
@@ -75,7 +73,7 @@ int proveJob(const Options& o) {
         proof::refuse(*proof, dialect.problem(),
                       proof::Finding::Fix{"Use the machine's own dialect",
                                           [](const job::Job& j) { return job::withDialect(j, ""); }});
-    json out{{"kind", "job"},
+    Json out{{"kind", "job"},
              {"go", proof->mayRun()},
              {"findings", jsonOf(proof->findings, *job)},
              {"time", timesOf(proof->path, proof->timing)},
@@ -97,7 +95,7 @@ int proveJob(const Options& o) {
 }
 
 /// A program by itself: on the stock of a job, or of a size given, else of the size it moves over.
-int proveProgram(const Options& o) {
+int proveProgram(const Asked& o) {
     const auto text = realDisk().read(o.file);
     if (!text) return complain(text.problem());
     const auto book = shop::openBook(realDisk());
@@ -138,7 +136,7 @@ int proveProgram(const Options& o) {
         if (f.move) f.what = fmt::format("Line {}: {}", read->lineOf[f.move->step][f.move->move], f.what);
     const bool go =
         std::none_of(findings.begin(), findings.end(), [](const auto& f) { return f.verdict == proof::Verdict::noGo; });
-    json out{{"kind", "program"},
+    Json out{{"kind", "program"},
              {"go", go},
              {"findings", jsonOf(findings, *job)},
              {"time", timesOf(read->path, *timing)},
@@ -158,21 +156,21 @@ int proveProgram(const Options& o) {
 
 } // namespace
 
-void addProof(CLI::App& app, int& exit) {
-    auto* command =
-        app.add_subcommand("proof", "Check a job, or any G-code program, before it is cut. Exit code 2 when it is a "
-                                    "no-go.\nExample: ferrograph-cli proof proscenium.ferro --json --picture cut.png");
-    auto o = std::make_shared<Options>();
-    command->add_option("file", o->file, "job or program")->required();
-    command->add_flag("--json", o->json, "the answer as JSON");
-    command->add_option("--picture", o->picture, "PNG of the cut surface");
-    command->add_option("--at", o->at, "seconds into the job for the picture (default: the end)");
-    command->add_option("--cells", o->cells, "cells of the height grid")->check(CLI::Range(1000, 100'000'000));
-    command->add_option("--job", o->jobFile, "program: stock, zero and tools of this job");
-    command->add_option("--stock", o->stock, "program: width height thickness, mm")->expected(3);
-    command->add_option("--tool", o->tool, "program: diameter of unknown tools, mm")->check(CLI::Range(0.1, 10000.0));
-    command->add_flag("--beam", o->beam, "program: it is for a laser");
-    command->callback([o, &exit] { exit = isJobFile(o->file) ? proveJob(*o) : proveProgram(*o); });
+void addProof(Options& app, int& exit) {
+    auto command =
+        app.command("proof", "Check a job, or any G-code program, before it is cut. Exit code 2 when it is a "
+                             "no-go.\nExample: ferrograph-cli proof proscenium.ferro --json --picture cut.png");
+    auto o = std::make_shared<Asked>();
+    command.option("file", o->file, "job or program").required();
+    command.flag("--json", o->json, "the answer as JSON");
+    command.option("--picture", o->picture, "PNG of the cut surface");
+    command.option("--at", o->at, "seconds into the job for the picture (default: the end)");
+    command.option("--cells", o->cells, "cells of the height grid").range(1000, 100'000'000);
+    command.option("--job", o->jobFile, "program: stock, zero and tools of this job");
+    command.option("--stock", o->stock, "program: width height thickness, mm").expected(3);
+    command.option("--tool", o->tool, "program: diameter of unknown tools, mm").range(0.1, 10000.0);
+    command.flag("--beam", o->beam, "program: it is for a laser");
+    command.run([o, &exit] { exit = isJobFile(o->file) ? proveJob(*o) : proveProgram(*o); });
 }
 
 } // namespace ferro::cli

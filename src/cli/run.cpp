@@ -15,14 +15,14 @@ namespace {
 
 volatile std::sig_atomic_t interrupted = 0;
 
-struct Options {
+struct Asked {
     std::string file, device, log;
     bool home = false, resume = false, logged = false, yes = false;
     std::vector<double> zero;
     [[nodiscard]] std::string logFile() const { return log.empty() ? file + ".runlog" : log; }
 };
 
-Result<void> prepare(const Options& o, link::Streamer& machine, Vec2 zero, double zeroZ) {
+Result<void> prepare(const Asked& o, link::Streamer& machine, Vec2 zero, double zeroZ) {
     std::vector<std::string> blocks;
     if (o.home) blocks.emplace_back("G28");
     if (o.zero.size() == 3)
@@ -44,7 +44,7 @@ std::string wanted(const link::Streamer& machine, const link::Run& run) {
     return step ? fmt::format("tool {}, {},", step->tool, step->toolName) : "a tool change";
 }
 
-int stream(const Options& o, link::Streamer& machine, const link::Run& run) {
+int stream(const Asked& o, link::Streamer& machine, const link::Run& run) {
     ShownProgress shown("running");
     using State = link::Streamer::State;
     while (true) {
@@ -72,7 +72,7 @@ struct Proven {
 };
 
 /// The job as a run, if it may be run. The exit code else.
-Result<Proven> proven(const Options& o, int& exit) {
+Result<Proven> proven(const Asked& o, int& exit) {
     exit = badInput;
     const auto job = job::load(realDisk(), o.file);
     if (!job) return job.problem();
@@ -92,7 +92,7 @@ Result<Proven> proven(const Options& o, int& exit) {
 }
 
 /// The logged run, if it may be gone on with: it has to be what the job still says, or be asked for as it is.
-Result<link::Logged> loggedRun(const Options& o) {
+Result<link::Logged> loggedRun(const Asked& o) {
     const auto text = realDisk().read(o.logFile());
     if (!text) return text.problem();
     auto logged = link::loggedIn(*text);
@@ -112,7 +112,7 @@ Result<link::Logged> loggedRun(const Options& o) {
     return logged;
 }
 
-int goOn(const Options& o, link::Streamer& machine) {
+int goOn(const Asked& o, link::Streamer& machine) {
     const auto logged = loggedRun(o);
     if (!logged) return complain(logged.problem());
     auto rest = link::resumed(logged->run, logged->done);
@@ -130,7 +130,7 @@ int goOn(const Options& o, link::Streamer& machine) {
     return exit;
 }
 
-int run(const Options& o) {
+int run(const Asked& o) {
     link::Streamer machine([&] { return link::openPort(o.device); });
     if (o.resume) return goOn(o, machine);
     int exit = fine;
@@ -153,21 +153,21 @@ int run(const Options& o) {
 
 } // namespace
 
-void addRun(CLI::App& app, int& exit) {
-    auto* command =
-        app.add_subcommand("run", "Stream a job to a machine or the stand-in, with a log to resume from.\nExample: "
-                                  "ferrograph-cli run proscenium.ferro --to /tmp/mill --home --zero 10 10 -40 --yes");
-    auto o = std::make_shared<Options>();
-    command->add_option("job", o->file)->required();
-    command->add_option("--to", o->device, "/dev/ttyUSB0[@115200], a pseudo-terminal, or tcp:PORT on this machine")
-        ->required();
-    command->add_flag("--home", o->home, "home first");
-    command->add_option("--zero", o->zero, "machine coordinates of the sheet's lower left corner and top")->expected(3);
-    command->add_option("--log", o->log, "run log (default: beside the job)");
-    command->add_flag("--resume", o->resume, "go on after the last line done in the log");
-    command->add_flag("--logged", o->logged, "with --resume: the program as it was run, whatever the job says now");
-    command->add_flag("--yes", o->yes, "answer tool changes and pauses at once");
-    command->callback([o, &exit] {
+void addRun(Options& app, int& exit) {
+    auto command =
+        app.command("run", "Stream a job to a machine or the stand-in, with a log to resume from.\nExample: "
+                           "ferrograph-cli run proscenium.ferro --to /tmp/mill --home --zero 10 10 -40 --yes");
+    auto o = std::make_shared<Asked>();
+    command.option("job", o->file).required();
+    command.option("--to", o->device, "/dev/ttyUSB0[@115200], a pseudo-terminal, or tcp:PORT on this machine")
+        .required();
+    command.flag("--home", o->home, "home first");
+    command.option("--zero", o->zero, "machine coordinates of the sheet's lower left corner and top").expected(3);
+    command.option("--log", o->log, "run log (default: beside the job)");
+    command.flag("--resume", o->resume, "go on after the last line done in the log");
+    command.flag("--logged", o->logged, "with --resume: the program as it was run, whatever the job says now");
+    command.flag("--yes", o->yes, "answer tool changes and pauses at once");
+    command.run([o, &exit] {
         std::signal(SIGINT, [](int) { interrupted = 1; });
         std::signal(SIGPIPE, SIG_IGN);
         exit = run(*o);

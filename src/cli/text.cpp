@@ -5,24 +5,22 @@
 
 namespace ferro::cli {
 
-void addText(CLI::App& app, int& exit) {
-    struct Options {
+void addText(Options& app, int& exit) {
+    struct Asked {
         std::string words, out, along;
         std::vector<std::string> settings;
         bool asJson = false;
     };
-    auto* command =
-        app.add_subcommand("text", "Letter words as outlines, or as lines for scribing.\n"
-                                   "Example: ferrograph-cli text FERRY height=40 face=stencil -o ferry.svg");
-    auto o = std::make_shared<Options>();
-    command->add_option("words", o->words, "lines parted by \\n")->required();
-    command->add_option(
-        "settings", o->settings,
-        "height=10 face=sign bold|sign narrow|stencil|single line|FILE tracking= spacing= align= layer=");
-    command->add_option("--along", o->along, "SVG path data in mm, y up, that the letters stand on");
-    command->add_option("-o,--out", o->out, "the drawing to write, .svg or .dxf, or - for SVG on standard output");
-    command->add_flag("--json", o->asJson, "size, letters and points as JSON");
-    command->callback([o, &exit] {
+    auto command = app.command("text", "Letter words as outlines, or as lines for scribing.\n"
+                                       "Example: ferrograph-cli text FERRY height=40 face=stencil -o ferry.svg");
+    auto o = std::make_shared<Asked>();
+    command.option("words", o->words, "lines parted by \\n").required();
+    command.option("settings", o->settings,
+                   "height=10 face=sign bold|sign narrow|stencil|single line|FILE tracking= spacing= align= layer=");
+    command.option("--along", o->along, "SVG path data in mm, y up, that the letters stand on");
+    command.option("-o,--out", o->out, "the drawing to write, .svg or .dxf, or - for SVG on standard output");
+    command.flag("--json", o->asJson, "size, letters and points as JSON");
+    command.run([o, &exit] {
         std::string layer = "text";
         artwork::Lettering lettering;
         lettering.text = o->words;
@@ -58,9 +56,9 @@ void addText(CLI::App& app, int& exit) {
         }
         if (o->asJson || o->out.empty())
             fmt::print(o->out == "-" ? stderr : stdout, "{}\n",
-                       nlohmann::json{{"pieces", added->ids.size()},
-                                      {"points", artwork::countsOf(added->artwork).points},
-                                      {"bounds", jsonOf(box)}}
+                       Json{{"pieces", added->ids.size()},
+                            {"points", artwork::countsOf(added->artwork).points},
+                            {"bounds", jsonOf(box)}}
                            .dump(2));
     });
 }

@@ -5,40 +5,38 @@
 
 namespace ferro::cli {
 
-void addTrace(CLI::App& app, int& exit) {
-    struct Options {
+void addTrace(Options& app, int& exit) {
+    struct Asked {
         std::string picture, out, report, colours, only, patches, find = "areas";
         double width = 0;
         bool json = false;
         trace::Settings settings;
     };
-    auto* command = app.add_subcommand("trace", "Turn a picture into outlines.\nExample: ferrograph-cli trace "
-                                                "heron.png --width 148 --speck 0.4 -o heron.svg --report heron.json");
-    auto o = std::make_shared<Options>();
-    command->add_option("picture", o->picture)->required();
-    command->add_option("-o,--out", o->out, "SVG file, - for standard output");
-    command->add_option("--report", o->report, "JSON file with level, counts and the largest miss");
-    command->add_flag("--json", o->json, "the same on standard output");
-    command->add_option("--width", o->width, "mm; without it the picture's own size")->check(CLI::Range(0.1, 10000.0));
-    command->add_option("--find", o->find, "areas, outer-edge, strokes, colours or edges")
-        ->check(CLI::IsMember(std::vector<std::string>(trace::findWords.begin(), trace::findWords.end())));
-    command->add_option("--level", o->settings.level, "grey below which is dark, 1 to 255 (default: found)")
-        ->check(CLI::Range(1, 255));
-    command->add_flag("--invert", o->settings.invert, "light shapes on dark");
-    command->add_option("--speck", o->settings.speck, "mm², smaller areas are dropped");
-    command->add_option("--corners", o->settings.cornersUnder, "degrees; bends tighter than this stay corners");
-    command->add_option("--follow", o->settings.followWithin,
-                        "mm that a curve may leave the outline (0: as near as the pixels tell)");
-    command->add_option("--colours", o->colours, "how many, or which: 4, or #9e3f22,#ffffff (default: found)");
-    command->add_flag("--stacked", o->settings.stacked, "each colour goes on under those that lie on it");
-    command->add_flag("--paper", o->settings.paper, "the colour round the picture's edge too");
-    command->add_option("--above", o->settings.above, "a band: greys below this are light again")
-        ->check(CLI::Range(0, 255));
-    command->add_option("--only", o->only, "x,y,width,height in mm: nothing else is traced");
-    command->add_option("--line", o->settings.lineWidth, "mm, of edges: what is wider is an area");
-    command->add_option("--step", o->settings.leastStep, "greys, of edges: what differs by less is none");
-    command->add_option("--patches", o->patches, "JSON file: [{\"area\": \"10,10,40,30\", \"find\": \"strokes\"}]");
-    command->callback([o, &exit] {
+    auto command = app.command("trace", "Turn a picture into outlines.\nExample: ferrograph-cli trace "
+                                        "heron.png --width 148 --speck 0.4 -o heron.svg --report heron.json");
+    auto o = std::make_shared<Asked>();
+    command.option("picture", o->picture).required();
+    command.option("-o,--out", o->out, "SVG file, - for standard output");
+    command.option("--report", o->report, "JSON file with level, counts and the largest miss");
+    command.flag("--json", o->json, "the same on standard output");
+    command.option("--width", o->width, "mm; without it the picture's own size").range(0.1, 10000.0);
+    command.option("--find", o->find, "areas, outer-edge, strokes, colours or edges")
+        .oneOf({trace::findWords.begin(), trace::findWords.end()});
+    command.option("--level", o->settings.level, "grey below which is dark, 1 to 255 (default: found)").range(1, 255);
+    command.flag("--invert", o->settings.invert, "light shapes on dark");
+    command.option("--speck", o->settings.speck, "mm², smaller areas are dropped");
+    command.option("--corners", o->settings.cornersUnder, "degrees; bends tighter than this stay corners");
+    command.option("--follow", o->settings.followWithin,
+                   "mm that a curve may leave the outline (0: as near as the pixels tell)");
+    command.option("--colours", o->colours, "how many, or which: 4, or #9e3f22,#ffffff (default: found)");
+    command.flag("--stacked", o->settings.stacked, "each colour goes on under those that lie on it");
+    command.flag("--paper", o->settings.paper, "the colour round the picture's edge too");
+    command.option("--above", o->settings.above, "a band: greys below this are light again").range(0, 255);
+    command.option("--only", o->only, "x,y,width,height in mm: nothing else is traced");
+    command.option("--line", o->settings.lineWidth, "mm, of edges: what is wider is an area");
+    command.option("--step", o->settings.leastStep, "greys, of edges: what differs by less is none");
+    command.option("--patches", o->patches, "JSON file: [{\"area\": \"10,10,40,30\", \"find\": \"strokes\"}]");
+    command.run([o, &exit] {
         const auto picture = picture::load(o->picture);
         if (!picture) return void(exit = complain(picture.problem()));
         for (const auto& n : picture->notices) notice(n.text);
@@ -73,7 +71,7 @@ void addTrace(CLI::App& app, int& exit) {
             for (const auto& opening : piece.openings) area += areaOf(opening);
         }
         std::vector<formats::Hairlines> layers;
-        nlohmann::json colours = nlohmann::json::array();
+        Json colours = Json::array();
         auto next = traced->pieces.begin();
         for (const auto& layer : traced->layers) {
             const auto end = next + static_cast<std::ptrdiff_t>(layer.pieces);
@@ -84,16 +82,16 @@ void addTrace(CLI::App& app, int& exit) {
         }
         if (layers.empty() || next != traced->pieces.end())
             layers.push_back({"trace", "#000000", {next, traced->pieces.end()}});
-        nlohmann::json report{{"level", traced->level},
-                              {"pieces", traced->pieces.size()},
-                              {"openings", openings},
-                              {"points", traced->points},
-                              {"specksDropped", traced->specksDropped},
-                              {"largestMiss", traced->largestMiss},
-                              {"pxPerMm", pxPerMm},
-                              {"area", area},
-                              {"quality", picture::wordsFor(picture::qualityOf(picture::greyOf(*picture), pxPerMm))}};
-        if (!colours.empty()) report["colours"] = std::move(colours);
+        Json report{{"level", traced->level},
+                    {"pieces", traced->pieces.size()},
+                    {"openings", openings},
+                    {"points", traced->points},
+                    {"specksDropped", traced->specksDropped},
+                    {"largestMiss", traced->largestMiss},
+                    {"pxPerMm", pxPerMm},
+                    {"area", area},
+                    {"quality", picture::wordsFor(picture::qualityOf(picture::greyOf(*picture), pxPerMm))}};
+        if (colours.size() > 0) report["colours"] = std::move(colours);
         if (!o->out.empty()) {
             if (auto named = checkedName(o->out, {".svg"}); !named) return void(exit = complain(named.problem()));
             const Box page{{0, 0}, {picture->width / pxPerMm, picture->height / pxPerMm}};

@@ -1,9 +1,9 @@
 #include "cli/trace_words.h"
 
+#include "base/json.h"
+
 #include "base/quantity.h"
 #include "cli/words_internal.h"
-
-#include <nlohmann/json.hpp>
 
 namespace ferro::cli {
 
@@ -115,15 +115,15 @@ Result<std::vector<trace::Patch>> patchesFrom(std::string_view json, const trace
                        .where = "patches",
                        .mend = R"(Write [{"area": "10,10,40,30", "find": "strokes"}].)"};
     };
-    const auto all = nlohmann::json::parse(json, nullptr, false);
-    if (!all.is_array()) return bad("The patches are no list.");
+    const auto all = jsonFrom(json);
+    if (!all || !all->isList()) return bad("The patches are no list.");
     std::vector<trace::Patch> patches;
-    for (const auto& entry : all) {
-        if (!entry.is_object() || !entry.contains("area") || !entry["area"].is_string())
-            return bad("A patch has no area.");
+    for (const auto& entry : all->list()) {
+        const auto* where = entry.find("area");
+        if (!where || !where->isText()) return bad("A patch has no area.");
         trace::Patch patch{{}, base};
         patch.settings.only = {};
-        const auto area = entry["area"].get<std::string>();
+        const auto& area = where->text();
         if (area.find(';') == std::string::npos) {
             const auto box = boxFrom(area, Units::mm);
             if (!box) return box.problem();
@@ -134,11 +134,11 @@ Result<std::vector<trace::Patch>> patchesFrom(std::string_view json, const trace
             patch.area = std::move(*ring);
         }
         if (patch.area.size() < 3) return bad("A patch needs three points at least.");
-        for (const auto& [name, value] : entry.items()) {
+        for (const auto& [name, value] : entry.group()) {
             if (name == "area") continue;
-            const auto text = value.is_string()    ? value.get<std::string>()
-                              : value.is_boolean() ? std::string(value.get<bool>() ? "on" : "off")
-                                                   : value.dump();
+            const auto text = value.isText()   ? value.text()
+                              : value.isBool() ? std::string(value.truth() ? "on" : "off")
+                                               : value.dump();
             const auto known = takeTraceSetting(name, text, Units::mm, patch.settings);
             if (!known) return known.problem();
             if (!*known) return bad(fmt::format("A patch has no setting “{}”.", name));

@@ -5,17 +5,17 @@
 
 namespace ferro::cli {
 
-void addWrite(CLI::App& app, int& exit) {
-    struct Options {
+void addWrite(Options& app, int& exit) {
+    struct Asked {
         std::string file, folder = ".", dialect;
     };
-    auto* command = app.add_subcommand("write", "Write a job's program. Nothing is written while a no-go stands (exit "
-                                                "code 2).\nExample: ferrograph-cli write proscenium.ferro -o out");
-    auto o = std::make_shared<Options>();
-    command->add_option("job", o->file)->required();
-    command->add_option("-o,--out", o->folder, "folder");
-    command->add_option("--dialect", o->dialect, "instead of the job's own");
-    command->callback([o, &exit] {
+    auto command = app.command("write", "Write a job's program. Nothing is written while a no-go stands (exit "
+                                        "code 2).\nExample: ferrograph-cli write proscenium.ferro -o out");
+    auto o = std::make_shared<Asked>();
+    command.option("job", o->file).required();
+    command.option("-o,--out", o->folder, "folder");
+    command.option("--dialect", o->dialect, "instead of the job's own");
+    command.run([o, &exit] {
         auto job = job::load(realDisk(), o->file);
         if (job && !o->dialect.empty()) job = job::withDialect(*job, o->dialect);
         if (!job) return void(exit = complain(job.problem()));

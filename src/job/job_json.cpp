@@ -67,14 +67,8 @@ static json writtenForm(const Step& step) {
 
 /// A word of a choice. Before schema 2 “through” was true or false.
 static int wordFrom(const json& j, const Choice& choice) {
-    if (j.is_boolean() && choice.words.size() == 2) return j.get<bool>();
-    std::string word, known;
-    read(j, word);
-    for (std::size_t i = 0; i < choice.words.size(); ++i) {
-        if (choice.words[i] == word) return static_cast<int>(i);
-        known += fmt::format("{}“{}”", i ? ", " : "", choice.words[i]);
-    }
-    throw Fault{fmt::format("“{}” is not known here; it may be {}", word.substr(0, 60), known), {}};
+    if (j.isBool() && choice.words.size() == 2) return j.truth();
+    return static_cast<int>(json_members::wordIn(j, choice.words));
 }
 
 /// Settings of any kind: schema 1 wrote all of them into every step.
@@ -106,7 +100,7 @@ static void readFrom(const json& j, Step& step) {
                 throw;
             }
     if (auto* tabs = tabsIn(step)) io("tabs", *tabs);
-    for (const auto& [key, value] : j.items())
+    for (const auto& [key, value] : j.group())
         if (wasInEveryStep(key)) io.forget({key.c_str()});
     io.done();
 }
@@ -379,11 +373,11 @@ artwork::Artwork artworkFrom(const json& j, const PictureBytes& bytes) {
     io.need("layers", art.layers).need("lastId", art.lastId);
     const auto each = [&](const char* key, auto&& take) {
         const auto* list = io.member(key);
-        if (!list || !list->is_array()) throw Fault{fmt::format("“{}” is missing", key), {}};
+        if (!list || !list->isList()) throw Fault{fmt::format("“{}” is missing", key), {}};
         for (std::size_t i = 0; i < list->size(); ++i) try {
-                take((*list)[i]);
+                take(list->list()[i]);
             } catch (Fault& fault) {
-                fault.path.push_back(fmt::format("{} {}", key, json_members::placeOf((*list)[i], i)));
+                fault.path.push_back(fmt::format("{} {}", key, json_members::placeOf(list->list()[i], i)));
                 throw;
             }
     };
@@ -438,7 +432,7 @@ std::string jsonOf(const Job& job) {
                      {"groups", std::move(groups)},
                      {"lastId", job.artwork->lastId},
                      {"items", std::move(items)}}}};
-    return all.dump(1, ' ', false, json::error_handler_t::replace);
+    return all.dump(1);
 }
 
 Result<Job> jobFromJson(std::string_view text, const PictureBytes& pictures) {

@@ -122,7 +122,7 @@ Result<RunLog> RunLog::begun(const fs::path& file, const Run& run) {
     RunLog log(handle);
     const std::string head =
         fmt::format("{}\n{}\n", magic,
-                    json_members::written(run).dump(-1, ' ', false, json_members::json::error_handler_t::replace));
+                    json_members::written(run).dump());
     if (!writeAll(handle, head) || ::fdatasync(handle) != 0) return fileProblem(file, "written");
     log::record(fmt::format("“{}” begun, program {}, {}", run.job, run.fingerprint(), file.string()));
     return log;

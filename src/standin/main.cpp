@@ -1,7 +1,7 @@
 // The stand-in as a program: a pseudo-terminal or a loopback socket, and a clock.
 #include "standin/standin.h"
 
-#include <CLI/CLI.hpp>
+#include "base/options.h"
 #include <arpa/inet.h>
 #include <chrono>
 #include <csignal>
@@ -188,23 +188,23 @@ void run(Line& line, standin::StandIn& machine, double faster) {
 } // namespace
 
 int main(int argc, char** argv) {
-    CLI::App app("The stand-in machine: takes G-code as a machine would and moves in simulated time.\n"
-                 "Example: ferrograph-standin --link /tmp/mill --machine mill-600 --faster 20 --fault drop@120");
+    ferro::Options app("The stand-in machine: takes G-code as a machine would and moves in simulated time.\n"
+                       "Example: ferrograph-standin --link /tmp/mill --machine mill-600 --faster 20 --fault drop@120",
+                       "ferrograph-standin");
     std::string linkPath, machineKey, table;
     int port = 0;
     double faster = 1, rate = 0;
-    unsigned seed = 1;
+    std::size_t seed = 1;
     std::vector<std::string> faults;
-    app.add_option("--link", linkPath, "make this path lead to the pseudo-terminal");
-    app.add_option("--port", port, "listen on this loopback port instead of a pseudo-terminal")
-        ->check(CLI::Range(1, 65535));
-    app.add_option("--machine", machineKey, "machine of the shop book (default: the first)");
-    app.add_option("--table", table, "write a picture of the table here when it ends (SVG)");
-    app.add_option("--faster", faster, "how many times faster than real time")->check(CLI::Range(0.1, 100000.0));
-    app.add_option("--fault", faults, "drop, swallow, garble, alarm or reset at a line: drop@120");
-    app.add_option("--fault-rate", rate, "chance for each answer to be lost or spoilt")->check(CLI::Range(0.0, 0.9));
-    app.add_option("--seed", seed, "of the chance");
-    CLI11_PARSE(app, argc, argv);
+    app.option("--link", linkPath, "make this path lead to the pseudo-terminal");
+    app.option("--port", port, "listen on this loopback port instead of a pseudo-terminal").range(1, 65535);
+    app.option("--machine", machineKey, "machine of the shop book (default: the first)");
+    app.option("--table", table, "write a picture of the table here when it ends (SVG)");
+    app.option("--faster", faster, "how many times faster than real time").range(0.1, 100000.0);
+    app.option("--fault", faults, "drop, swallow, garble, alarm or reset at a line: drop@120");
+    app.option("--fault-rate", rate, "chance for each answer to be lost or spoilt").range(0.0, 0.9);
+    app.option("--seed", seed, "of the chance");
+    if (const auto ended = app.take(argc, argv)) return *ended;
     std::signal(SIGPIPE, SIG_IGN);
     for (const int signal : {SIGINT, SIGTERM, SIGHUP}) std::signal(signal, [](int) { ended = 1; });
     try {
@@ -213,7 +213,7 @@ int main(int argc, char** argv) {
         const auto machine =
             machineKey.empty() ? Result<shop::Machine>(book->machines.front()) : book->machine(machineKey);
         if (!machine) throw std::runtime_error(machine.problem().text());
-        standin::StandIn standIn(*machine, faultsFrom(faults, rate, seed));
+        standin::StandIn standIn(*machine, faultsFrom(faults, rate, static_cast<unsigned>(seed)));
         if (port) {
             Socket socket(port);
             fmt::print("listening on tcp:{}\n", port);
