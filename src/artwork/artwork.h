@@ -1,5 +1,6 @@
 #pragma once
 
+#include "artwork/part.h"
 #include "base/id.h"
 #include "geometry/path.h"
 #include "picture/clean.h"
@@ -15,6 +16,8 @@ namespace ferro::artwork {
 using ItemId = Id<struct ItemTag>;
 using LayerId = Id<struct LayerTag>;
 using GroupId = Id<struct GroupTag>;
+using SheetId = Id<struct SheetTag>;
+inline constexpr SheetId firstSheet{1};
 
 /// A shape as drawn or traced, in its own coordinates; its bounds are kept because everything asks for them.
 struct Shape {
@@ -38,12 +41,15 @@ using Leaf = std::variant<std::shared_ptr<const Shape>, std::shared_ptr<const Pi
 struct Item {
     ItemId id;
     LayerId layer;
-    GroupId group; ///< 0: in none
+    GroupId group;              ///< 0: in none
+    SheetId sheet = firstSheet; ///< that it lies on; 0: beside all sheets
+    ItemId of = {};             ///< the original whose shape it has; 0: its own
     std::string name;
-    Transform place;    ///< own coordinates to the sheet
+    Transform place;    ///< own coordinates to its sheet
     Transform original; ///< `place` as it came in: the size that can always be had back
     bool locked = false, hidden = false;
-    bool underlay = false; ///< a traced picture that stays below as a faded guide
+    bool underlay = false;                 ///< a traced picture that stays below as a faded guide
+    std::shared_ptr<const Part> part = {}; ///< what is to be known of it as a part; none: the plain facts
     Leaf leaf;
 };
 struct Layer {
@@ -96,12 +102,13 @@ struct Group {
     std::shared_ptr<const Lettering> lettering = {}; ///< of a text
 };
 
-/// All that is drawn. A value; items share their leaves. Items lie in drawing order.
+/// All that is drawn, on all sheets. A value; items share their leaves. Items lie in drawing order.
 struct Artwork {
     std::vector<Layer> layers;
     std::vector<Group> groups;
     std::vector<Item> items;
-    std::uint32_t lastId = 0; ///< ids are never used twice within a job
+    std::uint32_t lastId = 0;   ///< ids are never used twice within a job
+    SheetId sheet = firstSheet; ///< at hand: what lies elsewhere is out of sight; 0: what lies beside all sheets
 };
 
 /// Content counts, not identity: two artworks are equal when they would be saved as the same file.
@@ -121,7 +128,7 @@ struct Artwork {
 /// Bounds on the sheet; exact for upright places, for turned ones exact too (the piece is measured).
 [[nodiscard]] Box boundsOf(const Item& item);
 [[nodiscard]] Box boundsOf(const Artwork& artwork, const std::vector<ItemId>& items);
-/// Hidden or locked by itself or by its layer.
+/// Out of sight by itself, by its layer or by lying elsewhere than on the sheet at hand; locked by itself or its layer.
 [[nodiscard]] bool isHidden(const Artwork& artwork, const Item& item);
 [[nodiscard]] bool isLocked(const Artwork& artwork, const Item& item);
 /// On a layer of notes: no step takes it, no export either unless its layer is asked for by name.

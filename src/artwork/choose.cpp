@@ -16,7 +16,8 @@ template<class Wanted> Ids chosen(const Artwork& artwork, Wanted&& wanted) {
         if (layer.hidden || layer.locked) shut.insert(layer.id);
     Ids out;
     for (const auto& item : artwork.items)
-        if (!item.hidden && !item.locked && !item.underlay && !shut.contains(item.layer) && wanted(item))
+        if (item.sheet == artwork.sheet && !item.hidden && !item.locked && !item.underlay &&
+            !shut.contains(item.layer) && wanted(item))
             out.push_back(item.id);
     return out;
 }

@@ -76,6 +76,7 @@ Added withAllPieces(const Artwork& artwork, std::vector<NamedPieces> sets) {
                 {.id = id,
                  .layer = on->second,
                  .group = group,
+                 .sheet = artwork.sheet,
                  .name = many ? fmt::format("{} {}", name, i + 1) : name,
                  .place = {},
                  .original = {},
@@ -95,6 +96,7 @@ Added withPicture(const Artwork& artwork, PictureLeaf leaf, Vec2 at) {
     added.artwork.items.push_back({.id = id,
                                    .layer = on,
                                    .group = {},
+                                   .sheet = artwork.sheet,
                                    .name = leaf.file,
                                    .place = place,
                                    .original = place,
@@ -195,6 +197,11 @@ Result<Added> withDuplicates(const Artwork& artwork, const Ids& items, Vec2 by) 
         copy.id = freshId<ItemId>(added.artwork);
         copy.place = Transform::moved(by) * copy.place;
         copy.locked = false;
+        if (copy.of) { // on its own, with what was known of it
+            const auto* original = find(artwork, copy.of);
+            copy.part = original ? original->part : nullptr;
+            copy.of = {};
+        }
         if (copy.group) {
             auto& twin = copies[copy.group];
             if (!twin) {

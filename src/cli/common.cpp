@@ -1,5 +1,8 @@
 #include "cli/common.h"
 
+#include "job/job_file.h"
+#include "job/sheets.h"
+
 #include <unistd.h>
 
 namespace ferro::cli {
@@ -70,6 +73,13 @@ bool mayBeWritten(const proof::Proof& proof) {
     return proof.mayRun();
 }
 
+Result<job::Job> jobAt(const std::string& file, const std::string& sheet) {
+    auto job = job::load(realDisk(), file);
+    if (!job || sheet.empty()) return job;
+    const auto named = job::sheetNamed(*job, sheet);
+    if (!named) return named.problem();
+    return job::atSheet(*job, *named);
+}
 bool isJobFile(const std::string& file) { return hasEnding(file, {".ferro"}); }
 
 Json jsonOf(const Box& box) {

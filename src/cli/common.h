@@ -50,6 +50,8 @@ private:
 [[nodiscard]] bool hasEnding(std::string_view file, std::initializer_list<std::string_view> endings);
 /// Whether a name says the format that will be written; “-” does.
 [[nodiscard]] Result<void> checkedName(std::string_view out, std::initializer_list<std::string_view> endings);
+/// The job of a file with a sheet of it laid out, by name or number; empty: the one that was at hand.
+[[nodiscard]] Result<job::Job> jobAt(const std::string& file, const std::string& sheet);
 [[nodiscard]] bool isJobFile(const std::string& file);
 [[nodiscard]] Json jsonOf(const Box& box);
 [[nodiscard]] Json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job);

@@ -31,7 +31,7 @@ void addConvert(Options& app, int& exit) {
             const auto job = job::load(realDisk(), o->in);
             if (!job) return void(exit = complain(job.problem()));
             art = *job->artwork;
-            page = job::sheetOf(job->stock);
+            page = job::sheetOf(job->sheet().stock);
         } else {
             const auto read = readDrawing(o->in, o->unit, o->strokes);
             if (!read) return void(exit = complain(read.problem()));

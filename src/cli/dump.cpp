@@ -5,16 +5,17 @@ namespace ferro::cli {
 
 void addDump(Options& app, int& exit) {
     struct Asked {
-        std::string file;
+        std::string file, sheet;
         int step = 0;
     };
     auto command = app.command("dump", "A job's moves as text, one a line, to compare two runs.\nExample: "
                                        "ferrograph-cli dump proscenium.ferro --step 1");
     auto o = std::make_shared<Asked>();
     command.option("job", o->file).required();
+    command.option("--sheet", o->sheet, "by name or number; else the one at hand");
     command.option("--step", o->step, "only the n-th step in the order of work");
     command.run([o, &exit] {
-        const auto job = job::load(realDisk(), o->file);
+        const auto job = jobAt(o->file, o->sheet);
         if (!job) return void(exit = complain(job.problem()));
         Progress progress;
         const auto path = toolpath::toolpathOf(*job, progress);

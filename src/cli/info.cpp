@@ -8,11 +8,21 @@ namespace ferro::cli {
 
 namespace {
 
+Json factsOf(const artwork::Part& part) {
+    return {{"quantity", part.quantity},
+            {"material", part.material},
+            {"thickness", part.thickness},
+            {"turns", artwork::wordsOf(part.turns)[static_cast<std::size_t>(part.turns)]},
+            {"mirror", part.mirror},
+            {"priority", artwork::wordsOf(part.priority)[static_cast<std::size_t>(part.priority)]},
+            {"labels", part.labels}};
+}
+
 Result<Json> ofJob(const std::string& file) {
     const auto job = job::load(realDisk(), file);
     if (!job) return job.problem();
     const auto counts = artwork::countsOf(*job->artwork);
-    Json steps = Json::array(), items = Json::array(), layers = Json::array();
+    Json steps = Json::array(), items = Json::array(), layers = Json::array(), sheets = Json::array();
     for (const auto& step : job->plan.steps) {
         const auto* tool = job::toolOf(*job, step);
         Json entry{{"id", step.id.value},
@@ -43,20 +53,30 @@ Result<Json> ofJob(const std::string& file) {
         else
             entry["picture"] = artwork::pictureOf(item)->file;
         if (item.group) entry["group"] = item.group.value;
+        if (job->sheets.size() > 1 || !item.sheet) {
+            const auto* sheet = job::find(*job, item.sheet);
+            entry["sheet"] = sheet ? sheet->name : "beside";
+        }
+        if (item.of) entry["copyOf"] = item.of.value;
+        if (item.part) entry["part"] = factsOf(*item.part);
         items.push_back(std::move(entry));
     }
     for (const auto& layer : job->artwork->layers)
         layers.push_back({{"name", layer.name}, {"locked", layer.locked}, {"hidden", layer.hidden}});
+    for (const auto& sheet : job->sheets)
+        sheets.push_back({{"name", sheet.name},
+                          {"atHand", sheet.id == job->artwork->sheet},
+                          {"material", (sheet.material ? *sheet.material : job->material).name},
+                          {"width", sheet.stock.width},
+                          {"height", sheet.stock.height},
+                          {"thickness", sheet.stock.thickness},
+                          {"spacer", sheet.stock.spacer},
+                          {"clamps", sheet.clamps.size()}});
     return Json{{"kind", "job"},
                 {"name", job->name},
                 {"machine", job->machine.name},
                 {"material", job->material.name},
-                {"stock",
-                 {{"width", job->stock.width},
-                  {"height", job->stock.height},
-                  {"thickness", job->stock.thickness},
-                  {"spacer", job->stock.spacer}}},
-                {"clamps", job->clamps.size()},
+                {"sheets", sheets},
                 {"pictures", counts.pictures},
                 {"pieces", counts.pieces},
                 {"points", counts.points},

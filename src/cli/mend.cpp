@@ -27,7 +27,7 @@ Json jsonOf(const mend::Audit& audit) {
 
 void addMend(Options& app, int& exit) {
     struct Asked {
-        std::string job, out;
+        std::string job, sheet, out;
         std::vector<std::string> fix;
         bool audit = false, asJson = false;
         std::optional<double> gap, doubled, speck, thin; // for this once; else the job's own
@@ -39,6 +39,7 @@ void addMend(Options& app, int& exit) {
     command.flag("--audit", o->audit, "only look; so without --fix too");
     command.option("--fix", o->fix,
                    "speck, stub, doubled, gap, crossing, crowded, beyond, border, or all but the last");
+    command.option("--sheet", o->sheet, "by name or number; else the one at hand");
     command.option("--gap", o->gap, "mm between ends that are meant to meet");
     command.option("--doubled", o->doubled, "mm between lines that are meant to be one");
     command.option("--speck", o->speck, "mm²; smaller pieces are specks");
@@ -48,7 +49,7 @@ void addMend(Options& app, int& exit) {
     command.run([o, &exit] {
         const auto lock = FileLock::taken(o->job); // nobody else changes it from here to the saving
         if (!lock) return void(exit = complain(lock.problem()));
-        auto job = job::load(realDisk(), o->job);
+        auto job = jobAt(o->job, o->sheet);
         if (!job) return void(exit = complain(job.problem()));
         auto tolerances = job->tolerances;
         tolerances.gap = o->gap.value_or(tolerances.gap);
@@ -68,7 +69,7 @@ void addMend(Options& app, int& exit) {
             else
                 which.insert(which.end(), mend::surely.begin(), mend::surely.end());
         }
-        const Box stock = job::sheetOf(job->stock);
+        const Box stock = job::sheetOf(job->sheet().stock);
         ShownProgress shown("mending");
         if (!which.empty() && !o->audit) {
             auto mended = mend::withAllMended(*job->artwork, which, tolerances, stock, shown.progress);

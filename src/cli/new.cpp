@@ -32,7 +32,7 @@ void addNew(Options& app, int& exit) {
         if (!book) return void(exit = complain(book.problem()));
         auto job = job::freshJob(*book, o->machine, o->material);
         if (job && !stock->empty()) {
-            job::Stock sheet = job->stock;
+            job::Stock sheet = job->sheet().stock;
             sheet.width = (*stock)[0], sheet.height = (*stock)[1], sheet.thickness = (*stock)[2];
             job = job::withStock(*job, sheet);
         }

@@ -9,7 +9,7 @@ namespace ferro::cli {
 namespace {
 
 struct Asked {
-    std::string file, jobFile, picture;
+    std::string file, sheet, jobFile, picture;
     bool json = false, beam = false;
     double tool = 3, at = -1;
     std::size_t cells = 4'000'000;
@@ -31,20 +31,21 @@ proof::Look lookOf(const shop::Material& material, bool laser) {
 /// The surface after `seconds` (all when below 0), as a picture file.
 Result<void> paint(const Asked& o, const job::Job& job, const toolpath::Toolpath& path, const proof::Timing& timing,
                    Json& out) {
-    auto grid = proof::HeightGrid::sized({{0, 0}, {job.stock.width, job.stock.height}}, o.cells);
+    auto grid = proof::HeightGrid::sized({{0, 0}, {job.sheet().stock.width, job.sheet().stock.height}}, o.cells);
     ShownProgress shown("cutting");
-    const auto strokes = proof::strokesOf(path, job.stock.thickness, std::min(0.02, grid.cell / 10), &timing);
+    const auto strokes = proof::strokesOf(path, job.sheet().stock.thickness, std::min(0.02, grid.cell / 10), &timing);
     auto swept = proof::sweep(grid, strokes, shown.progress, o.at < 0 ? 1e300 : o.at);
     if (!swept) return swept.problem();
     float lowest = 0;
     std::size_t through = 0;
     for (const float z : grid.heights)
-        lowest = std::min(lowest, z), through += z <= static_cast<float>(-job.stock.thickness);
+        lowest = std::min(lowest, z), through += z <= static_cast<float>(-job.sheet().stock.thickness);
     out["surface"] = {
         {"cell", grid.cell}, {"lowest", lowest}, {"throughArea", static_cast<double>(through) * grid.cell * grid.cell}};
     if (o.picture.empty()) return {};
-    return writeAtomically(realDisk(), o.picture,
-                           proof::pngOf(proof::lit(grid, job.stock.thickness, lookOf(job.material, path.byBeam()))));
+    return writeAtomically(
+        realDisk(), o.picture,
+        proof::pngOf(proof::lit(grid, job.sheet().stock.thickness, lookOf(job::materialOf(job), path.byBeam()))));
 }
 
 Json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
@@ -64,7 +65,7 @@ Json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
 }
 
 int proveJob(const Asked& o) {
-    const auto job = job::load(realDisk(), o.file);
+    const auto job = jobAt(o.file, o.sheet);
     if (!job) return complain(job.problem());
     ShownProgress shown("proofing");
     auto proof = proof::proofOf(*job, shown.progress);
@@ -74,6 +75,7 @@ int proveJob(const Asked& o) {
                       proof::Finding::Fix{"Use the machine's own dialect",
                                           [](const job::Job& j) { return job::withDialect(j, ""); }});
     Json out{{"kind", "job"},
+             {"sheet", job->sheet().name},
              {"go", proof->mayRun()},
              {"findings", jsonOf(proof->findings, *job)},
              {"time", timesOf(proof->path, proof->timing)},
@@ -100,10 +102,11 @@ int proveProgram(const Asked& o) {
     if (!text) return complain(text.problem());
     const auto book = shop::openBook(realDisk());
     if (!book) return complain(book.problem());
-    auto job = o.jobFile.empty() ? job::freshJob(*book, o.beam ? "laser-700" : "") : job::load(realDisk(), o.jobFile);
+    auto job = o.jobFile.empty() ? job::freshJob(*book, o.beam ? "laser-700" : "") : jobAt(o.jobFile, o.sheet);
     if (!job) return complain(job.problem());
     if (o.stock.size() == 3)
-        job->stock.width = o.stock[0], job->stock.height = o.stock[1], job->stock.thickness = o.stock[2];
+        job->sheet().stock.width = o.stock[0], job->sheet().stock.height = o.stock[1],
+        job->sheet().stock.thickness = o.stock[2];
     program::ReadOptions options{.interpreter = {o.beam || program::processOf(*job) == shop::Process::beam, 1000},
                                  .frame = program::frameOf(*job),
                                  .tools = o.jobFile.empty() ? std::vector<shop::Tool>{} : job->tools,
@@ -122,9 +125,9 @@ int proveProgram(const Asked& o) {
         return complain(
             {.what = "The program moves nothing.", .where = o.file, .mend = "Check that it is the right file."});
     if (o.stock.empty() && o.jobFile.empty() && !over.empty()) {
-        job->stock.width = over.high.x + 5;
-        job->stock.height = over.high.y + 5;
-        job->stock.thickness = std::max(1.0, -lowest);
+        job->sheet().stock.width = over.high.x + 5;
+        job->sheet().stock.height = over.high.y + 5;
+        job->sheet().stock.thickness = std::max(1.0, -lowest);
     }
     ShownProgress shown("proofing");
     const auto timing = proof::timingOf(read->path, job->machine, shown.progress);
@@ -163,6 +166,7 @@ void addProof(Options& app, int& exit) {
     auto o = std::make_shared<Asked>();
     command.option("file", o->file, "job or program").required();
     command.flag("--json", o->json, "the answer as JSON");
+    command.option("--sheet", o->sheet, "by name or number; else the one at hand");
     command.option("--picture", o->picture, "PNG of the cut surface");
     command.option("--at", o->at, "seconds into the job for the picture (default: the end)");
     command.option("--cells", o->cells, "cells of the height grid").range(1000, 100'000'000);

@@ -16,7 +16,7 @@ namespace {
 volatile std::sig_atomic_t interrupted = 0;
 
 struct Asked {
-    std::string file, device, log;
+    std::string file, sheet, device, log;
     bool home = false, resume = false, logged = false, yes = false;
     std::vector<double> zero;
     [[nodiscard]] std::string logFile() const { return log.empty() ? file + ".runlog" : log; }
@@ -74,7 +74,7 @@ struct Proven {
 /// The job as a run, if it may be run. The exit code else.
 Result<Proven> proven(const Asked& o, int& exit) {
     exit = badInput;
-    const auto job = job::load(realDisk(), o.file);
+    const auto job = jobAt(o.file, o.sheet);
     if (!job) return job.problem();
     const auto dialect = program::dialectOf(realDisk(), *job);
     if (!dialect) return dialect.problem();
@@ -161,6 +161,7 @@ void addRun(Options& app, int& exit) {
     command.option("job", o->file).required();
     command.option("--to", o->device, "/dev/ttyUSB0[@115200], a pseudo-terminal, or tcp:PORT on this machine")
         .required();
+    command.option("--sheet", o->sheet, "by name or number; else the one at hand");
     command.flag("--home", o->home, "home first");
     command.option("--zero", o->zero, "machine coordinates of the sheet's lower left corner and top").expected(3);
     command.option("--log", o->log, "run log (default: beside the job)");

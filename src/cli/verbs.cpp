@@ -7,7 +7,7 @@ namespace ferro::cli {
 const std::vector<Verb>& verbs() {
     static const auto all = [] {
         auto list = drawingVerbs();
-        for (auto part : {itemVerbs(), shapeVerbs(), pointVerbs(), jobVerbs()})
+        for (auto part : {itemVerbs(), shapeVerbs(), pointVerbs(), jobVerbs(), sheetVerbs()})
             list.insert(list.end(), part.begin(), part.end());
         return list;
     }();

@@ -51,7 +51,7 @@ Result<void> takeStockWord(const Job& job, const std::string& word, job::Stock& 
 }
 
 Result<Job> withStockWords(const Job& job, const Words& w) {
-    job::Stock stock = job.stock;
+    job::Stock stock = job.sheet().stock;
     for (const auto& word : w)
         if (auto taken = takeStockWord(job, word, stock); !taken) return taken.problem();
     return job::withStock(job, stock);

@@ -151,7 +151,7 @@ Result<artwork::Artwork> aligned(const Job& job, const artwork::Ids& ids, const 
     if (!edge) return edge.problem();
     Box to = artwork::boundsOf(*job.artwork, ids);
     if (w.size() > 2 && w[2] == "stock") {
-        to = job::sheetOf(job.stock);
+        to = job::sheetOf(job.sheet().stock);
     } else if (w.size() > 2) {
         const auto key = itemsFrom(job, w[2]);
         if (!key) return key.problem();

@@ -81,7 +81,7 @@ Result<artwork::Ids> itemsFrom(const Job& job, const std::string& word) {
             const bool wanted = word == "all"                ? !item.underlay
                                 : word.starts_with("layer:") ? layer && plan::matches(word.substr(6), layer->name)
                                                              : plan::matches(word.substr(5), item.name);
-            if (wanted) ids.push_back(item.id);
+            if (wanted && item.sheet == job.artwork->sheet) ids.push_back(item.id);
         }
         if (ids.empty()) return nothingAnswers(word);
         return ids;

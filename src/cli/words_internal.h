@@ -14,8 +14,9 @@ using Words = std::vector<std::string>;
 [[nodiscard]] Result<std::vector<double>> lengths(const Job& job, const Words& words, std::size_t from,
                                                   std::size_t count);
 [[nodiscard]] Result<std::uint32_t> idFrom(std::string_view word);
-/// "all", "3,5,9", "layer:openings", "name:heron*", "upto:5 mm" (longer side), "form:openLines" (outlines, points,
-/// circles), "like:12", "in:12" (inside its outline); "not:" before any of them for all the others.
+/// Of the sheet at hand, by number of any: "all", "3,5,9", "layer:openings", "name:heron*", "upto:5 mm" (longer side),
+/// "form:openLines" (outlines, points, circles), "like:12", "in:12" (inside its outline); "not:" before any of them for
+/// all the others.
 [[nodiscard]] Result<artwork::Ids> itemsFrom(const Job& job, const std::string& word);
 /// By name or number.
 [[nodiscard]] Result<plan::StepId> stepFrom(const Job& job, const std::string& word);
@@ -41,5 +42,6 @@ struct Assignment {
 [[nodiscard]] std::vector<Verb> shapeVerbs();
 [[nodiscard]] std::vector<Verb> pointVerbs();
 [[nodiscard]] std::vector<Verb> jobVerbs();
+[[nodiscard]] std::vector<Verb> sheetVerbs();
 
 } // namespace ferro::cli

@@ -1,11 +1,14 @@
 #include "job/edits.h"
 
+#include "artwork/copies.h"
+
 namespace ferro::job {
 
 namespace {
 
 plan::Beginning beginningOf(const Job& job, const shop::Tool& tool) {
-    return {tool, job.material, job.machine, job.stock.thickness};
+    // The plan is made for its first sheet; the checks tell where another asks for other values.
+    return {tool, job.material, job.machine, job.sheets.front().stock.thickness};
 }
 
 void takeBookValues(const Job& job, plan::Step& step) {
@@ -54,7 +57,7 @@ std::string fittingTool(const Job& job, const plan::Kind& kind) {
 
 Job withArtwork(const Job& job, artwork::Artwork artwork) {
     Job out = job;
-    out.artwork = std::make_shared<const artwork::Artwork>(std::move(artwork));
+    out.artwork = std::make_shared<const artwork::Artwork>(artwork::followed(*job.artwork, std::move(artwork)));
     return out;
 }
 
@@ -120,14 +123,18 @@ Result<Job> withStock(const Job& job, const Stock& stock) {
     if (!(stock.spacer >= 0 && stock.spacer < 500))
         return Problem{.what = "The spacer cannot be thinner than 0 mm.", .where = "stock", .mend = "Give 0 for none."};
     Job out = job;
-    out.stock = stock;
+    out.sheet().stock = stock;
     for (auto& step : out.plan.steps) takeBookValues(out, step);
     return out;
 }
 
 Job withMaterial(const Job& job, const shop::Material& material) {
     Job out = job;
-    out.material = material;
+    if (job.sheet().id == job.sheets.front().id) out.material = material;
+    for (auto& sheet : out.sheets) {
+        auto made = sheet.id == job.sheet().id ? material : sheet.material ? *sheet.material : job.material;
+        sheet.material = made == out.material ? std::nullopt : std::optional(std::move(made));
+    }
     for (auto& step : out.plan.steps) takeBookValues(out, step);
     return out;
 }
@@ -177,30 +184,30 @@ Result<Job> withClamp(const Job& job, const Clamp& clamp) {
         return Problem{.what = "A clamp lies more than 20 m off.", .where = {}, .mend = "Put it near the stock."};
     if (auto fine = checkedHeight(clamp.height); !fine) return fine.problem();
     Job out = job;
-    out.clamps.push_back(clamp);
+    out.sheet().clamps.push_back(clamp);
     return out;
 }
 
 Result<Job> withClampHeight(const Job& job, std::size_t index, double height) {
-    if (index >= job.clamps.size()) return noClamp(index);
+    if (index >= job.sheet().clamps.size()) return noClamp(index);
     if (auto fine = checkedHeight(height); !fine) return fine.problem();
     Job out = job;
-    out.clamps[index].height = height;
+    out.sheet().clamps[index].height = height;
     return out;
 }
 
 Result<Job> withClampAt(const Job& job, std::size_t index, Vec2 low) {
-    if (index >= job.clamps.size()) return noClamp(index);
+    if (index >= job.sheet().clamps.size()) return noClamp(index);
     Job out = job;
-    Box& area = out.clamps[index].area;
+    Box& area = out.sheet().clamps[index].area;
     area = {low, low + (area.high - area.low)};
     return out;
 }
 
 Result<Job> withoutClamp(const Job& job, std::size_t index) {
-    if (index >= job.clamps.size()) return noClamp(index);
+    if (index >= job.sheet().clamps.size()) return noClamp(index);
     Job out = job;
-    out.clamps.erase(out.clamps.begin() + static_cast<std::ptrdiff_t>(index));
+    out.sheet().clamps.erase(out.sheet().clamps.begin() + static_cast<std::ptrdiff_t>(index));
     return out;
 }
 

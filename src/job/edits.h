@@ -20,7 +20,8 @@ namespace ferro::job {
 [[nodiscard]] Result<Job> withClearance(const Job& job, double clearance);
 /// Sizes must be above 0 and below 10 m.
 [[nodiscard]] Result<Job> withStock(const Job& job, const Stock& stock);
-/// Another material, machine or thickness gives steps their new starting values, but not over what a person typed.
+/// What the sheet at hand is made of. The plan is made for its first sheet: there, another material, machine or
+/// thickness gives steps their new starting values, but not over what a person typed. Other sheets keep their material.
 [[nodiscard]] Job withMaterial(const Job& job, const shop::Material& material);
 [[nodiscard]] Job withMachine(const Job& job, const shop::Machine& machine);
 [[nodiscard]] Result<Job> withClamp(const Job& job, const Clamp& clamp);

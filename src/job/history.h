@@ -22,6 +22,8 @@ public:
     [[nodiscard]] bool canRedo() const { return at_ + 1 < entries_.size(); }
     [[nodiscard]] std::string undoLabel() const { return canUndo() ? entries_[at_].label : ""; }
     [[nodiscard]] std::string redoLabel() const { return canRedo() ? entries_[at_ + 1].label : ""; }
+    /// The same job seen otherwise, such as another of its sheets laid out: no edit, nothing to undo or to save.
+    void look(Job same);
     const Job& undo();
     const Job& redo();
 

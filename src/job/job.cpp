@@ -3,11 +3,22 @@
 namespace ferro::job {
 
 bool operator==(const Job& a, const Job& b) {
-    return a.name == b.name && a.units == b.units && a.stock == b.stock && a.clamps == b.clamps &&
-           a.machine == b.machine && a.material == b.material && a.tools == b.tools && a.plan == b.plan &&
-           a.dialect == b.dialect && a.tolerances == b.tolerances &&
-           (a.artwork == b.artwork || *a.artwork == *b.artwork);
+    return a.name == b.name && a.units == b.units && a.sheets == b.sheets && a.machine == b.machine &&
+           a.material == b.material && a.tools == b.tools && a.plan == b.plan && a.dialect == b.dialect &&
+           a.tolerances == b.tolerances && (a.artwork == b.artwork || *a.artwork == *b.artwork);
 }
+
+const Sheet* find(const Job& job, SheetId id) {
+    const auto at = std::find_if(job.sheets.begin(), job.sheets.end(), [&](const Sheet& s) { return s.id == id; });
+    return at == job.sheets.end() ? nullptr : &*at;
+}
+const Sheet& Job::sheet() const {
+    const auto* at = find(*this, artwork->sheet);
+    return at ? *at : sheets.front();
+}
+Sheet& Job::sheet() { return const_cast<Sheet&>(std::as_const(*this).sheet()); }
+
+const shop::Material& materialOf(const Job& job) { return job.sheet().material ? *job.sheet().material : job.material; }
 
 Zero zeroOf(const Stock& stock) {
     Zero zero;
@@ -31,7 +42,7 @@ const shop::Tool* toolOf(const Job& job, const plan::Step& step) {
 double travelHeight(const Job& job) {
     double height = job.plan.clearance;
     if (!job.machine.does(shop::Process::rotary)) return height; // a beam head stays where it is
-    for (const auto& clamp : job.clamps) height = std::max(height, clamp.height + 2);
+    for (const auto& clamp : job.sheet().clamps) height = std::max(height, clamp.height + 2);
     return height;
 }
 
@@ -46,11 +57,12 @@ Result<Job> freshJob(const shop::Book& book, std::string_view machine, std::stri
     job.machine = *m;
     job.material = *stuff;
     job.tools = book.tools;
-    if (job.machine.mainProcess() == shop::Process::rotary) job.stock.spacer = 6; // a scrap board under the sheet
+    if (job.machine.mainProcess() == shop::Process::rotary)
+        job.sheet().stock.spacer = 6; // a scrap board under the sheet
     if (job.machine.mainProcess() == shop::Process::beam)
-        job.stock.thickness = std::min(3.0, stuff->laserDepth), job.plan.clearance = 2;
-    job.stock.width = std::min(600.0, job.machine.bedX);
-    job.stock.height = std::min(400.0, job.machine.bedY);
+        job.sheet().stock.thickness = std::min(3.0, stuff->laserDepth), job.plan.clearance = 2;
+    job.sheet().stock.width = std::min(600.0, job.machine.bedX);
+    job.sheet().stock.height = std::min(400.0, job.machine.bedY);
     return job;
 }
 

@@ -27,21 +27,40 @@ struct Clamp {
     friend bool operator==(const Clamp&, const Clamp&) = default;
 };
 
+using artwork::SheetId;
+
+/// A sheet of material with what holds it.
+struct Sheet {
+    SheetId id = artwork::firstSheet;
+    std::string name = "Sheet 1";
+    Stock stock;
+    std::vector<Clamp> clamps;
+    std::optional<shop::Material> material = {}; ///< where it is not what the plan was made for
+    friend bool operator==(const Sheet&, const Sheet&) = default;
+};
+
 /// One piece of work. An immutable value: copy it, change the copy by the functions of edits.h. Carries the machine,
 /// tools and material it was made with, so that it opens the same elsewhere.
 struct Job {
     std::string name = "untitled";
     Units units = Units::mm;
     std::shared_ptr<const artwork::Artwork> artwork = std::make_shared<const artwork::Artwork>();
-    artwork::Tolerances tolerances; ///< of the drawing's audit
-    Stock stock;
-    std::vector<Clamp> clamps;
+    artwork::Tolerances tolerances;                    ///< of the drawing's audit
+    std::vector<Sheet> sheets = std::vector<Sheet>(1); ///< one at least; the artwork says which is at hand
     shop::Machine machine;
-    shop::Material material;
+    shop::Material material;       ///< that the plan was made for
     std::vector<shop::Tool> tools; ///< all that the steps use
     plan::Plan plan;
     std::string dialect; ///< empty: the machine's own
+
+    /// The sheet at hand, on which all is planned, proofed and run; the first while what lies beside is at hand.
+    [[nodiscard]] const Sheet& sheet() const;
+    [[nodiscard]] Sheet& sheet();
 };
+[[nodiscard]] const Sheet* find(const Job& job, SheetId sheet);
+/// What the sheet at hand is made of.
+[[nodiscard]] const shop::Material& materialOf(const Job& job);
+/// Which sheet is looked at does not count: the same work is the same job.
 [[nodiscard]] bool operator==(const Job& a, const Job& b);
 
 /// Where the program's zero lies in sheet coordinates; z is the height of program zero above the stock's top, 0 or

@@ -1,12 +1,15 @@
 #include "job/job_file.h"
 
+#include "artwork/copies.h"
 #include "base/hash.h"
 #include "job/edits.h"
 #include "job/names_internal.h"
+#include "job/sheets.h"
 #include "plan/fields.h"
 #include "shop/json_fields_internal.h"
 
 #include <set>
+#include <unordered_map>
 
 namespace ferro {
 
@@ -148,6 +151,10 @@ template<class Io> void members(Io& io, Layer& l) {
     io("id", l.id)("name", l.name)("locked", l.locked)("hidden", l.hidden)("notes", l.notes)("colour", l.colour);
 }
 template<class Io> void members(Io& io, Bridge& b) { io.need("from", b.from).need("to", b.to).need("width", b.width); }
+template<class Io> void members(Io& io, Part& p) {
+    io("quantity", p.quantity)("material", p.material)("thickness", p.thickness)("turns", p.turns)("mirror", p.mirror);
+    io("priority", p.priority)("labels", p.labels);
+}
 template<class Io> void members(Io& io, Bridged::Was& w) { io.need("layer", w.layer).need("name", w.name); }
 } // namespace artwork
 
@@ -163,6 +170,15 @@ template<class Io> void members(Io& io, Stock& s) {
 }
 template<class Io> void members(Io& io, Clamp& c) {
     io.need("low", c.area.low).need("high", c.area.high).need("height", c.height);
+}
+
+template<class Io> void members(Io& io, Sheet& s) {
+    io.need("id", s.id).need("name", s.name).need("stock", s.stock)("clamps", s.clamps);
+    if constexpr (Io::reads) {
+        if (io.member("material")) io("material", s.material.emplace());
+    } else if (s.material) {
+        io("material", *s.material);
+    }
 }
 
 std::string pictureName(const artwork::PictureLeaf& leaf) {
@@ -255,10 +271,14 @@ json itemJson(const artwork::Item& item) {
     json j{{"id", item.id.value}, {"layer", item.layer.value}, {"name", item.name}, {"place", written(item.place)}};
     if (item.group) j["group"] = item.group.value;
     if (item.original != item.place) j["original"] = written(item.original);
+    if (item.sheet != artwork::firstSheet) j["sheet"] = item.sheet.value;
+    if (item.part) j["part"] = written(*item.part);
     if (item.locked) j["locked"] = true;
     if (item.hidden) j["hidden"] = true;
     if (item.underlay) j["underlay"] = true;
-    if (const auto* shape = artwork::shapeOf(item)) {
+    if (item.of) {
+        j["copyOf"] = item.of.value;
+    } else if (const auto* shape = artwork::shapeOf(item)) {
         j["path"] = pieceText(shape->piece);
         if (!shape->widths.empty()) j["widths"] = shape->widths;
     } else {
@@ -334,7 +354,16 @@ artwork::Item itemFrom(const json& j, Pictures& pictures) {
     for (const double part : {item.place.a, item.place.b, item.place.c, item.place.d, item.place.tx, item.place.ty})
         if (!(std::abs(part) <= 1e8)) throw Fault{"an item lies beyond 100 km, or is scaled without end", {"place"}};
     if (!(std::abs(item.place.determinant()) > 0)) throw Fault{"an item has no place", {"place"}};
-    if (const auto* path = io.member("path")) {
+    io("sheet", item.sheet)("copyOf", item.of);
+    if (io.member("part")) {
+        artwork::Part part;
+        io("part", part);
+        if (auto fine = artwork::checked(part); !fine) throw Fault{fine.problem().what, {"part"}};
+        item.part = std::make_shared<const artwork::Part>(std::move(part));
+    }
+    if (item.of) {
+        // Its shape comes with its original, wherever that stands in the list.
+    } else if (const auto* path = io.member("path")) {
         std::string text;
         read(*path, text);
         auto piece = pieceFrom(text);
@@ -366,11 +395,24 @@ void refuseRings(const artwork::Artwork& art) {
     }
 }
 
+/// Gives copies the shape of their original.
+void shapeCopies(artwork::Artwork& art) {
+    std::unordered_map<std::uint32_t, const artwork::Item*> byId;
+    for (const auto& item : art.items) byId.emplace(item.id.value, &item);
+    for (auto& item : art.items) {
+        if (!item.of) continue;
+        const auto at = byId.find(item.of.value);
+        if (at == byId.end() || at->second->of)
+            throw Fault{fmt::format("“{}” is a copy of what is not there", item.name), {"items"}};
+        item.leaf = at->second->leaf;
+    }
+}
+
 artwork::Artwork artworkFrom(const json& j, const PictureBytes& bytes) {
     artwork::Artwork art;
     Pictures pictures(bytes);
     json_members::Reading io(j);
-    io.need("layers", art.layers).need("lastId", art.lastId);
+    io.need("layers", art.layers).need("lastId", art.lastId)("sheet", art.sheet);
     const auto each = [&](const char* key, auto&& take) {
         const auto* list = io.member(key);
         if (!list || !list->isList()) throw Fault{fmt::format("“{}” is missing", key), {}};
@@ -384,6 +426,7 @@ artwork::Artwork artworkFrom(const json& j, const PictureBytes& bytes) {
     each("groups", [&](const json& entry) { art.groups.push_back(groupFrom(entry)); });
     refuseRings(art);
     each("items", [&](const json& entry) { art.items.push_back(itemFrom(entry, pictures)); });
+    shapeCopies(art);
     io.done();
     return art;
 }
@@ -394,19 +437,46 @@ Result<void> checked(const Job& job) {
         if (edited) return {};
         return edited.problem();
     };
-    if (auto fine = passes(withStock(job, job.stock)); !fine) return fine;
     if (auto fine = passes(withTolerances(job, job.tolerances)); !fine) return fine;
     if (auto fine = passes(withClearance(job, job.plan.clearance)); !fine) return fine;
     Job bare = job;
-    bare.clamps.clear();
-    for (const auto& clamp : job.clamps)
-        if (auto fine = passes(withClamp(bare, clamp)); !fine) return fine.problem().within("clamps");
+    bare.artwork = std::make_shared<const artwork::Artwork>();
+    for (const auto& sheet : job.sheets) {
+        bare.sheets = {sheet};
+        bare.sheets[0].clamps.clear();
+        const auto within = [&](const Problem& problem) { return problem.within(fmt::format("“{}”", sheet.name)); };
+        if (auto fine = passes(withStock(bare, sheet.stock)); !fine) return within(fine.problem());
+        for (const auto& clamp : sheet.clamps)
+            if (auto fine = passes(withClamp(bare, clamp)); !fine) return within(fine.problem().within("clamps"));
+        if (auto fine = passes(withSheetNamed(bare, sheet.id, sheet.name)); !fine) return fine;
+        if (sheet.material)
+            if (auto fine = shop::checked(*sheet.material); !fine) return within(fine.problem());
+    }
     for (const auto& step : job.plan.steps)
         if (auto fine = plan::checked(step); !fine) return fine;
     for (const auto& tool : job.tools)
         if (auto fine = shop::checked(tool); !fine) return fine;
     if (auto fine = shop::checked(job.material); !fine) return fine;
     return shop::checked(job.machine);
+}
+
+} // namespace
+
+namespace {
+
+/// Every sheet has a number and a name of its own, and every item a sheet that is there, or none.
+void refuseLostSheets(const Job& job) {
+    if (job.sheets.empty() || job.sheets.size() > 1000) throw Fault{"a job has 1 to 1000 sheets", {"sheets"}};
+    std::set<SheetId> known;
+    std::set<std::string> names;
+    for (const auto& sheet : job.sheets)
+        if (!sheet.id || !known.insert(sheet.id).second || !names.insert(sheet.name).second)
+            throw Fault{fmt::format("the sheet “{}” is there twice, or has no number", sheet.name), {"sheets"}};
+    for (const auto& item : job.artwork->items)
+        if (item.sheet && !known.contains(item.sheet))
+            throw Fault{fmt::format("“{}” lies on a sheet that is not there", item.name), {"artwork", "items"}};
+    if (job.artwork->sheet && !known.contains(job.artwork->sheet))
+        throw Fault{"the sheet at hand is not there", {"artwork", "sheet"}};
 }
 
 } // namespace
@@ -420,8 +490,7 @@ std::string jsonOf(const Job& job) {
                    {"name", job.name},
                    {"units", written(job.units)},
                    {"tolerances", written(job.tolerances)},
-                   {"stock", written(job.stock)},
-                   {"clamps", written(job.clamps)},
+                   {"sheets", written(job.sheets)},
                    {"machine", written(job.machine)},
                    {"material", written(job.material)},
                    {"tools", written(job.tools)},
@@ -431,6 +500,7 @@ std::string jsonOf(const Job& job) {
                     {{"layers", written(job.artwork->layers)},
                      {"groups", std::move(groups)},
                      {"lastId", job.artwork->lastId},
+                     {"sheet", job.artwork->sheet.value},
                      {"items", std::move(items)}}}};
     return all.dump(1);
 }
@@ -448,10 +518,13 @@ Result<Job> jobFromJson(std::string_view text, const PictureBytes& pictures) {
                     .where = {},
                     .mend = "Open it with that version."};
             Job read;
-            io.need("name", read.name)
-                .need("units", read.units)("tolerances", read.tolerances)
-                .need("stock", read.stock);
-            io("clamps", read.clamps).need("machine", read.machine).need("material", read.material);
+            io.need("name", read.name).need("units", read.units)("tolerances", read.tolerances);
+            if (version < 3) { // a job was one sheet
+                io.need("stock", read.sheets[0].stock)("clamps", read.sheets[0].clamps);
+            } else {
+                io.need("sheets", read.sheets);
+            }
+            io.need("machine", read.machine).need("material", read.material);
             io.need("tools", read.tools).need("plan", read.plan)("dialect", read.dialect);
             const auto* artwork = io.member("artwork");
             if (!artwork) throw Fault{"“artwork” is missing", {}};
@@ -462,6 +535,7 @@ Result<Job> jobFromJson(std::string_view text, const PictureBytes& pictures) {
                 throw;
             }
             io.done();
+            refuseLostSheets(read);
             if (auto fine = checked(read); !fine) return fine.problem();
             return read;
         });

@@ -120,9 +120,7 @@ Result<RunLog> RunLog::begun(const fs::path& file, const Run& run) {
     const int handle = ::open(file.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC | O_NOFOLLOW, 0644);
     if (handle < 0) return fileProblem(file, "written");
     RunLog log(handle);
-    const std::string head =
-        fmt::format("{}\n{}\n", magic,
-                    json_members::written(run).dump());
+    const std::string head = fmt::format("{}\n{}\n", magic, json_members::written(run).dump());
     if (!writeAll(handle, head) || ::fdatasync(handle) != 0) return fileProblem(file, "written");
     log::record(fmt::format("“{}” begun, program {}, {}", run.job, run.fingerprint(), file.string()));
     return log;

@@ -1,5 +1,6 @@
 #include "mend/audit.h"
 
+#include "base/hash.h"
 #include "base/parallel.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
@@ -12,6 +13,7 @@
 
 #include <atomic>
 #include <set>
+#include <unordered_map>
 
 namespace ferro::mend {
 
@@ -95,17 +97,51 @@ bool liesOn(const Contour& a, const Contour& b, double tolerance) {
     return true;
 }
 
-void findDoubles(const std::vector<Contour>& contours, double tolerance, const Progress& progress,
-                 std::vector<Finding>& out) {
+Finding doubled(const Contour& a, const Contour& b) {
+    auto finding = about(Fault::doubled, a, a.path.start, a.length, fmt::format("{} lies on {}", named(a), named(b)));
+    finding.other = b.item->id;
+    return finding;
+}
+
+/// Which contour each is the very same as, bit by bit: the first of them; itself when it is the first. Thousands of
+/// lines in one place, as a copy that was pasted too often leaves them, are told apart by this, and never compared each
+/// with each.
+std::vector<std::size_t> twins(const std::vector<Contour>& contours) {
+    std::unordered_map<std::uint64_t, std::vector<std::size_t>> byHash;
+    std::vector<std::size_t> first(contours.size());
+    for (std::size_t i = 0; i < contours.size(); ++i) {
+        const auto& c = contours[i];
+        first[i] = i;
+        if (c.path.segments.empty() || !c.bare) continue;
+        Hash hash;
+        hash(c.path.start.x)(c.path.start.y)(c.path.closed);
+        for (const auto& s : c.path.segments) hash(s.end.x)(s.end.y);
+        auto& alike = byHash[hash.value()];
+        const auto same =
+            std::find_if(alike.begin(), alike.end(), [&](std::size_t k) { return contours[k].path == c.path; });
+        if (same != alike.end())
+            first[i] = *same;
+        else
+            alike.push_back(i);
+    }
+    return first;
+}
+
+void findDoubles(const std::vector<Contour>& contours, const std::vector<std::size_t>& first, double tolerance,
+                 const Progress& progress, std::vector<Finding>& out) {
     std::vector<Box> boxes;
-    for (const auto& c : contours) boxes.push_back(c.bounds);
+    std::vector<std::size_t> whose;
+    for (std::size_t i = 0; i < contours.size(); ++i)
+        if (first[i] == i) boxes.push_back(contours[i].bounds), whose.push_back(i);
     const SpatialIndex index(boxes);
     std::vector<std::optional<Finding>> found(contours.size());
     parallelFor(contours.size(), progress, [&](std::size_t i) {
         const auto& a = contours[i];
         if (a.path.segments.empty() || !a.bare) return;
+        if (first[i] != i) return void(found[i] = doubled(a, contours[first[i]]));
         const Vec2 room{tolerance, tolerance};
-        for (const std::size_t j : index.meeting({a.bounds.low - room, a.bounds.high + room})) {
+        for (const std::size_t at : index.meeting({a.bounds.low - room, a.bounds.high + room})) {
+            const std::size_t j = whose[at];
             const auto& b = contours[j];
             if (i == j || b.path.segments.empty()) continue;
             // Of two alike the first stays; a shorter open one on a longer one goes whatever the order.
@@ -115,10 +151,7 @@ void findDoubles(const std::vector<Contour>& contours, double tolerance, const P
                 b.bounds.high.x < a.bounds.high.x - tolerance || b.bounds.high.y < a.bounds.high.y - tolerance)
                 continue;
             if (!liesOn(a, b, tolerance) || (alike && !liesOn(b, a, tolerance))) continue;
-            found[i] =
-                about(Fault::doubled, a, a.path.start, a.length, fmt::format("{} lies on {}", named(a), named(b)));
-            found[i]->other = b.item->id;
-            return;
+            return void(found[i] = doubled(a, b));
         }
     });
     for (auto& f : found)
@@ -192,11 +225,15 @@ void findBorder(const std::vector<Contour>& contours, std::vector<Finding>& out)
     }
 }
 
-void findGaps(const std::vector<Contour>& contours, double reach, std::vector<Finding>& out) {
+void findGaps(const std::vector<Contour>& contours, const std::vector<std::size_t>& first, double reach,
+              std::vector<Finding>& out) {
     std::vector<Path> open;
     std::vector<const Contour*> whose;
-    for (const auto& c : contours)
-        if (c.opening < 0 && !c.path.closed && !c.path.segments.empty()) open.push_back(c.path), whose.push_back(&c);
+    for (std::size_t i = 0; i < contours.size(); ++i) {
+        const auto& c = contours[i];
+        if (first[i] == i && c.opening < 0 && !c.path.closed && !c.path.segments.empty())
+            open.push_back(c.path), whose.push_back(&c);
+    }
     auto gaps = gapsBetween(open, reach);
     std::stable_sort(gaps.begin(), gaps.end(), [](const Gap& a, const Gap& b) { return a.first < b.first; });
     for (const auto& gap : gaps) {
@@ -261,9 +298,10 @@ Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Bo
     };
     takeAll(&Own::speck);
     takeAll(&Own::stub);
-    findDoubles(contours, tolerances.doubled, progress, audit.findings);
+    const auto first = twins(contours);
+    findDoubles(contours, first, tolerances.doubled, progress, audit.findings);
     findSharedStretches(contours, tolerances.doubled, progress, audit.findings);
-    findGaps(contours, tolerances.gap, audit.findings);
+    findGaps(contours, first, tolerances.gap, audit.findings);
     takeAll(&Own::crossing);
     takeAll(&Own::crowded);
     takeAll(&Own::beyond);

@@ -53,6 +53,7 @@ bool isDecoration(const Plan& plan, const Contour& contour) {
 
 std::vector<Contour> drawn(const artwork::Artwork& artwork) {
     std::vector<Contour> contours;
+    if (!artwork.sheet) return contours; // beside all sheets nothing is cut
     for (const auto& item : artwork.items) {
         const auto* shape = artwork::shapeOf(item);
         if (!shape || artwork::isHidden(artwork, item) || artwork::isNote(artwork, item)) continue;

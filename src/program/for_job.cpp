@@ -6,7 +6,7 @@
 namespace ferro::program {
 
 Frame frameOf(const job::Job& job) {
-    const auto zero = job::zeroOf(job.stock);
+    const auto zero = job::zeroOf(job.sheet().stock);
     return {zero.at, zero.z};
 }
 
@@ -76,7 +76,7 @@ Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, 
 
 std::string fileNameFor(const job::Job& job, const Program& program) {
     std::string name;
-    for (const char c : job.name)
+    for (const char c : job.sheets.size() > 1 ? fmt::format("{}-{}", job.name, job.sheet().name) : job.name)
         name +=
             std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' || static_cast<unsigned char>(c) >= 0x80
                 ? c

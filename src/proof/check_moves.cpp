@@ -37,7 +37,7 @@ void Checker::bounds() {
     Box moves;
     double lowest = 0, highest = path.byBeam() ? 0 : path.travel;
     std::optional<Finding::Place> deepest;
-    const auto& stock = job.stock;
+    const auto& stock = job.sheet().stock;
     toolpath::forEachMove(path,
                           [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const Move& move) {
                               moves.take(ferro::boundsOf(Path{from.flat(), {move.flat()}, false}));
@@ -74,8 +74,8 @@ void Checker::clamps() {
     std::set<std::size_t> said;
     toolpath::forEachMove(
         path, [&](const toolpath::StepMoves& step, std::size_t index, toolpath::Vec3 from, const Move& move) {
-            for (std::size_t i = 0; i < job.clamps.size(); ++i) {
-                const auto& clamp = job.clamps[i];
+            for (std::size_t i = 0; i < job.sheet().clamps.size(); ++i) {
+                const auto& clamp = job.sheet().clamps[i];
                 if (said.contains(i) || std::min(from.z, move.to.z) >= clamp.height) continue;
                 const double reach = step.tool.radius() + 1; // a hair of room for the holder's runout
                 const Box near = clamp.area.grown(reach);

@@ -20,7 +20,7 @@ void Checker::snags() {
         const shop::Tool* thinner = nullptr;
         for (const auto& t : job.tools)
             if (t.kind == tool->kind && t.diameter < tool->diameter &&
-                (!depth || t.fluteLength >= plan::bottomOf(*depth, job.stock.thickness)) &&
+                (!depth || t.fluteLength >= plan::bottomOf(*depth, job.sheet().stock.thickness)) &&
                 (!thinner || t.diameter > thinner->diameter))
                 thinner = &t;
         if (thinner) setting(f, snag.step, fmt::format("Use “{}”", thinner->name), "tool", thinner->key);
@@ -114,7 +114,7 @@ void Checker::order() {
 }
 
 void Checker::pieces() {
-    const Box sheet = job::sheetOf(job.stock);
+    const Box sheet = job::sheetOf(job.sheet().stock);
     std::set<artwork::ItemId> cut;
     for (const auto& step : path.steps)
         for (const auto& c : step.cuts) cut.insert(c.intent.item);

@@ -24,11 +24,11 @@ void Checker::depths() {
         const auto* depth = step ? plan::depthIn(*step) : nullptr;
         const auto* field = step ? plan::fieldNamed(plan::kindOf(*step), "depthPerPass") : nullptr;
         if (!depth || !field) continue;
-        const auto reached = plan::passDepths(*depth, job.stock.thickness);
+        const auto reached = plan::passDepths(*depth, job.sheet().stock.thickness);
         if (reached.empty()) continue;
         const double whole = reached.back() - depth->start;
-        const double book =
-            plan::bookValue(*field, *step, {moves.tool, job.material, job.machine, job.stock.thickness});
+        const double book = plan::bookValue(
+            *field, *step, {moves.tool, job::materialOf(job), job.machine, job.sheet().stock.thickness});
         // The last pass may be one that a hair more depth would save.
         const double saved = reached.size() > 1 ? whole / static_cast<double>(reached.size() - 1) : 0;
         const auto asMuch = [](double value) { return fmt::format("{} mm", std::ceil(value * 1000 - 1e-6) / 1000); };
@@ -100,7 +100,7 @@ void Checker::tabs() {
                         fmt::format("The tabs of “{}” are as high as the stock: nothing is cut there.", step.name),
                         "Make them lower."),
                     step.step, "Half the stock's thickness", "tabHeight",
-                    fmt::format("{} mm", job.stock.thickness / 2));
+                    fmt::format("{} mm", job.sheet().stock.thickness / 2));
         const auto* hold = source ? plan::choiceNamed(plan::kindOf(*source), "hold") : nullptr;
         const bool frees =
             std::any_of(step.cuts.begin(), step.cuts.end(), [](const auto& c) { return c.intent.frees; });

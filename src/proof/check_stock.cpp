@@ -96,7 +96,7 @@ void Checker::cleared() {
             if (const auto& intent = path.steps[s].cuts[c].intent; intent.top > 0 || !intent.area.empty())
                 last = {s, c + 1};
     if (last.second == 0) return;
-    auto grid = HeightGrid::sized(job::sheetOf(job.stock), 1'000'000);
+    auto grid = HeightGrid::sized(job::sheetOf(job.sheet().stock), 1'000'000);
     Progress progress;
     toolpath::Vec3 at = path.start;
     for (std::size_t s = 0; s <= last.first; ++s) {
@@ -108,13 +108,13 @@ void Checker::cleared() {
         for (std::size_t c = 0; c < cuts; ++c) {
             const auto& cut = step.cuts[c];
             const auto part = excerpt(path, step, cut.first, cut.end, at);
-            const auto strokes = strokesOf(part, job.stock.thickness, grid.cell / 10);
+            const auto strokes = strokesOf(part, job.sheet().stock.thickness, grid.cell / 10);
             if (cut.intent.top > 0) {
                 auto quick = part; // at plunge feed it may go through anything
                 for (auto& move : quick.steps[0].moves)
                     if (static_cast<double>(move.feed) <= step.plunge * 1.001) move.kind = toolpath::Move::Kind::rapid;
                 const auto standing =
-                    standingIn(grid, strokesOf(quick, job.stock.thickness, grid.cell / 10), -cut.intent.top);
+                    standingIn(grid, strokesOf(quick, job.sheet().stock.thickness, grid.cell / 10), -cut.intent.top);
                 if (standing.height > worst.height) worst = standing, top = cut.intent.top;
             }
             if (!sweep(grid, strokes, progress)) return;
@@ -142,7 +142,7 @@ void Checker::cleared() {
 /// Stock is cut only while the spindle turns. In a program from elsewhere it may never have been started.
 void Checker::spindles() {
     if (path.byBeam()) return;
-    const Box sheet = job::sheetOf(job.stock);
+    const Box sheet = job::sheetOf(job.sheet().stock);
     bool told = false;
     toolpath::forEachMove(path, [&](const StepMoves& step, std::size_t i, toolpath::Vec3 from,
                                     const toolpath::Move& move) {

@@ -46,6 +46,7 @@ std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& p
     check.sides();
     check.takenTwice();
     check.holes();
+    check.parts();
     return worstFirst(std::move(check.found));
 }
 

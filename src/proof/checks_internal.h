@@ -40,6 +40,7 @@ struct Checker {
     void sides();
     void takenTwice();
     void holes();
+    void parts();
 };
 
 } // namespace ferro::proof

@@ -9,7 +9,7 @@ Result<Proof> proofOf(const job::Job& job, Progress& progress) {
     if (!path) return path.problem();
     proof.path = std::move(*path);
     progress.stage(0.4, 0.6);
-    auto timing = timingOf(proof.path, job.machine, progress, job::zeroOf(job.stock).z);
+    auto timing = timingOf(proof.path, job.machine, progress, job::zeroOf(job.sheet().stock).z);
     if (!timing) return timing.problem();
     proof.timing = std::move(*timing);
     progress.stage(0.6, 1);

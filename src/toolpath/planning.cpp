@@ -60,7 +60,7 @@ bool canDo(const StepWork& work, std::vector<Snag>& snags) {
         return no(fmt::format("“{}” cannot do a step of kind {}.", tool.name, kind.name), "Choose another tool.");
     const auto* depth = plan::depthIn(step);
     if (!depth || work.byBeam()) return true;
-    const double bottom = plan::bottomOf(*depth, job.stock.thickness);
+    const double bottom = plan::bottomOf(*depth, job.sheet().stock.thickness);
     if (!(bottom > depth->start))
         return no(fmt::format("Step “{}” has no depth.", step.name), "Give a depth below its start depth.");
     if (bottom > tool.fluteLength + 1e-9)

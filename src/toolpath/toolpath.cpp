@@ -50,7 +50,7 @@ public:
         path_.pieces = pieces_;
         path_.process = processOf(job, order_);
         path_.travel = job::travelHeight(job);
-        const Vec2 zero = job::zeroOf(job.stock).at;
+        const Vec2 zero = job::zeroOf(job.sheet().stock).at;
         path_.start = {zero.x, zero.y, path_.byBeam() ? 0 : path_.travel};
         at_ = path_.start.flat();
     }

@@ -30,7 +30,7 @@ struct StepWork {
     double travel;
 
     [[nodiscard]] bool byBeam() const { return tool.process() == shop::Process::beam; }
-    [[nodiscard]] double thickness() const { return job.stock.thickness; }
+    [[nodiscard]] double thickness() const { return job.sheet().stock.thickness; }
 };
 
 /// Puts down the moves of one step, one after the other.

@@ -172,7 +172,7 @@ TEST_CASE("reports: info tells all that a job's steps are set to, what a program
         0);
     const auto job = report(shell.run("info row.ferro --json"));
     CHECK(job["name"] == "Row");
-    CHECK(job["stock"]["width"] == 300);
+    CHECK(job["sheets"][0]["width"] == 300);
     REQUIRE(job["steps"].size() == 2);
     CHECK(job["steps"][0]["kind"] == "drill");
     CHECK(job["steps"][0]["layers"] == json::array({"holes"}));

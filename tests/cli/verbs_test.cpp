@@ -1,3 +1,5 @@
+#include "artwork/choose.h"
+#include "artwork/copies.h"
 #include "cli/verbs.h"
 #include "geometry/points.h"
 #include "support/failing_disk.h"
@@ -86,17 +88,17 @@ TEST_CASE("verbs: groups, layers, names, flags, copies, by number, layer or name
 
 TEST_CASE("verbs: sheet, machine, clamps and steps") {
     auto job = after(fresh(), "stock width=300 height=8in thickness=6 zero=centre zero-at=bottom spacer=2");
-    CHECK(job.stock.height == Approx(203.2));
-    CHECK(job.stock.corner == job::ZeroCorner::centre);
-    CHECK(job.stock.zeroAt == job::ZeroHeight::bottom);
+    CHECK(job.sheet().stock.height == Approx(203.2));
+    CHECK(job.sheet().stock.corner == job::ZeroCorner::centre);
+    CHECK(job.sheet().stock.zeroAt == job::ZeroHeight::bottom);
     job = after(job, "machine mill-1200 + material acrylic + clearance 7 + name 'Lantern row' + dialect mill-inch");
     CHECK(job.machine.key == "mill-1200");
     CHECK(job.material.key == "acrylic");
     CHECK(job.name == "Lantern row");
     CHECK(job::travelHeight(job) == 7);
     job = after(job, "clamp 0 0 20 30 15 + clamp 40 0 20 30 15 + unclamp 1");
-    REQUIRE(job.clamps.size() == 1);
-    CHECK(job.clamps[0].area.low.x == 40);
+    REQUIRE(job.sheet().clamps.size() == 1);
+    CHECK(job.sheet().clamps[0].area.low.x == 40);
     job = after(job, "rectangle 50 50 100 60 cut + step outline Edges end-3 + set Edges feed=700 'role=outer edges' + "
                      "step drill Holes + shift Holes 1");
     CHECK(job.plan.steps[0].name == "Holes");
@@ -182,4 +184,44 @@ TEST_CASE("verbs: points are edited by their numbers, ends joined, and nonsense 
     CHECK(refusal(parted, fmt::format("join-ends {} {}", a, b)).find("3/start") != std::string::npos);
     CHECK(refusal(plate, fmt::format("join-ends {0}/start {0}/end", only(plate).id.value)).find("open line") !=
           std::string::npos);
+}
+
+TEST_CASE("verbs: sheets, copies and facts of parts") {
+    auto job = after(fresh(), "rectangle 10 10 60 40 cut + circle 120 40 30 cut");
+    const auto wing = job.artwork->items[0].id.value, lantern = job.artwork->items[1].id.value;
+    job = after(job, fmt::format("sheet-add 'off cut' + stock width=200 thickness=4 + lay {} 'off cut'", lantern));
+    REQUIRE(job.sheets.size() == 2);
+    CHECK(job.sheet().name == "off cut");
+    CHECK(job.sheet().stock.width == 200);
+    CHECK(job.sheets[0].stock.width == 600);
+    // "all" is what lies on the sheet at hand.
+    job = after(job, "move all 0 5");
+    CHECK(artwork::boundsOf(job.artwork->items[1]).low.y == Approx(30));
+    CHECK(artwork::boundsOf(job.artwork->items[0]).low.y == Approx(10));
+    job = after(job, fmt::format("sheet-at 1 + copies {} 0 60 3 + part all quantity=4 turns=quarter mirror=on "
+                                 "labels=act2,left priority=filler thickness=1/2in material=acrylic",
+                                 wing));
+    CHECK(artwork::everything(*job.artwork).size() == 4);
+    const auto& part = artwork::partOf(*job.artwork, job.artwork->items[4]);
+    CHECK(part == artwork::Part{.quantity = 4,
+                                .material = "acrylic",
+                                .thickness = 12.7,
+                                .turns = artwork::Turns::quarter,
+                                .mirror = true,
+                                .priority = artwork::Priority::filler,
+                                .labels = {"act2", "left"}});
+    // Half of the original's width is half of each copy's.
+    job = after(job, fmt::format("own {} + sheet-name 1 big + sheet-shift big 2", job.artwork->items[4].id.value));
+    CHECK(job.sheets[1].name == "big");
+    CHECK_FALSE(job.artwork->items[4].of);
+    job = after(job, "sheet-at beside + sheet-drop big");
+    CHECK(artwork::everything(*job.artwork).size() == 4);
+    using Catch::Matchers::Contains;
+    CHECK_THAT(refusal(job, "sheet-at 7"), Contains("“7”"));
+    CHECK_THAT(refusal(job, "sheet-drop 1"), Contains("last sheet"));
+    CHECK_THAT(refusal(job, "lay all nowhere"), Contains("nowhere"));
+    CHECK_THAT(refusal(job, "part all quantity=0"), Contains("0 times"));
+    CHECK_THAT(refusal(job, "part all turns=third"), Contains("any, none, half, quarter"));
+    CHECK_THAT(refusal(job, "part all colour=red"), Contains("colour"));
+    CHECK_THAT(refusal(job, "part all material=cheese"), Contains("cheese"));
 }

@@ -8,7 +8,7 @@ using namespace ferro::test;
 TEST_CASE("job edits: what is out of range is refused and says why, the job stays") {
     const auto job = stepped(drawn(fresh(), {{rectangle({50, 50}, {100, 90}), {}}}), "outline");
     const auto stock = [&](auto change) {
-        auto s = job.stock;
+        auto s = job.sheet().stock;
         change(s);
         return job::withStock(job, s);
     };
@@ -66,25 +66,25 @@ TEST_CASE("job edits: steps are added, moved, set, reset and removed, the tools 
 
 TEST_CASE("job: the zero lies where corner and height say, rapids pass over clearance and clamps") {
     auto job = fresh();
-    job.stock = {.width = 300, .height = 200, .thickness = 10};
+    job.sheet().stock = {.width = 300, .height = 200, .thickness = 10};
     const std::pair<job::ZeroCorner, Vec2> corners[] = {{job::ZeroCorner::lowerLeft, {0, 0}},
                                                         {job::ZeroCorner::lowerRight, {300, 0}},
                                                         {job::ZeroCorner::upperRight, {300, 200}},
                                                         {job::ZeroCorner::upperLeft, {0, 200}},
                                                         {job::ZeroCorner::centre, {150, 100}}};
     for (const auto& [corner, at] : corners) {
-        job.stock.corner = corner;
-        CHECK(job::zeroOf(job.stock).at == at);
+        job.sheet().stock.corner = corner;
+        CHECK(job::zeroOf(job.sheet().stock).at == at);
     }
-    CHECK(job::zeroOf(job.stock).z == 0);
-    job.stock.zeroAt = job::ZeroHeight::bottom;
-    CHECK(job::zeroOf(job.stock).z == -10);
+    CHECK(job::zeroOf(job.sheet().stock).z == 0);
+    job.sheet().stock.zeroAt = job::ZeroHeight::bottom;
+    CHECK(job::zeroOf(job.sheet().stock).z == -10);
     job.plan.clearance = 4;
     CHECK(job::travelHeight(job) == 4);
     job = with(job, job::withClamp(job, {{{0, 0}, {20, 20}}, 18}));
     CHECK(job::travelHeight(job) > 18);
     job = with(job, job::withClampAt(job, 0, {40, 50}));
-    CHECK(job.clamps[0].area == Box{{40, 50}, {60, 70}});
+    CHECK(job.sheet().clamps[0].area == Box{{40, 50}, {60, 70}});
 }
 
 TEST_CASE("job file: what the middle layer reads from bent text is a job or a reason", "[fuzz]") {

@@ -75,7 +75,7 @@ TEST_CASE("job file: damaged, newer and lying files are refused with a reason") 
         text.replace(at, from.size(), to);
         return job::jobFromJson(text, {});
     };
-    CHECK(changed("\"ferrograph\": 2", "\"ferrograph\": 99").problem().what.find("newer") != std::string::npos);
+    CHECK(changed("\"ferrograph\": 3", "\"ferrograph\": 99").problem().what.find("newer") != std::string::npos);
     CHECK_FALSE(changed("\"thickness\": ", "\"thickness\": -"));
     CHECK_FALSE(changed("\"plunge\": ", "\"plunge\": -"));
     CHECK_FALSE(changed("\"path\": \"M", "\"path\": \"X"));
@@ -88,16 +88,16 @@ TEST_CASE("history: one gesture is one undo, and undo goes back to the opening")
     job::History history(first);
     auto moved = first;
     for (int i = 0; i < 5; ++i) {
-        moved.stock.width += 1;
+        moved.sheet().stock.width += 1;
         history.push(moved, {"Stock width", 42});
     }
     moved.name = "lantern";
     history.push(moved, {"Name", 0});
     CHECK(history.undoLabel() == "Name");
-    CHECK(history.undo().stock.width == first.stock.width + 5);
+    CHECK(history.undo().sheet().stock.width == first.sheet().stock.width + 5);
     CHECK(history.undo() == first);
     CHECK_FALSE(history.canUndo());
-    CHECK(history.redo().stock.width == first.stock.width + 5);
+    CHECK(history.redo().sheet().stock.width == first.sheet().stock.width + 5);
     history.markSaved();
     history.undo();
     CHECK_FALSE(history.isSaved());
@@ -141,7 +141,7 @@ TEST_CASE("history: through any edits, undos and redos the job is the one that w
                 break;
             default: {
                 auto next = model[at];
-                next.stock.width += 1 + static_cast<double>(random() % 50);
+                next.sheet().stock.width += 1 + static_cast<double>(random() % 50);
                 const std::uint64_t gesture = random() % 3 ? 0 : 1 + random() % 2;
                 history.push(next, {fmt::format("Edit {}", i), gesture});
                 if (gesture != 0 && at > 0 && at + 1 == model.size() && gestures[at] == gesture) { // the drag goes on
@@ -233,7 +233,7 @@ TEST_CASE("edits: name, units, order, dialect, clearance and clamps each have th
     for (const double wrong : {0.0, -1.0, 500.0, std::nan("")}) CHECK_FALSE(job::withClearance(job, wrong));
     CHECK(job::withClearance(job, 499.9)->plan.clearance == 499.9);
     const auto clamped = with(job, job::withClamp(job, {{{10, 10}, {40, 30}}, 15}));
-    CHECK(job::withClampHeight(clamped, 0, 20)->clamps[0].height == 20);
+    CHECK(job::withClampHeight(clamped, 0, 20)->sheet().clamps[0].height == 20);
     CHECK_FALSE(job::withClampHeight(clamped, 1, 20));
     for (const double wrong : {0.0, -2.0, 501.0}) CHECK_FALSE(job::withClampHeight(clamped, 0, wrong));
     CHECK_FALSE(job::withClamp(job, {{{10, 10}, {10, 30}}, 15}));

@@ -14,7 +14,7 @@ double clockOf(const job::Job& job, const toolpath::Toolpath& path) {
     const auto dialect = *program::dialectOf(realDisk(), job);
     const auto program = *program::programFor(job, path, dialect, program::Clearance::passed);
     standin::StandIn machine(job.machine, {});
-    const auto zero = job::zeroOf(job.stock);
+    const auto zero = job::zeroOf(job.sheet().stock);
     // The sheet's corner a little inside the bed, its top low enough for rapids to fit under the upper end.
     machine.receive(fmt::format("G21 G90\nG92 X0 Y0 Z0\nG0 X{} Y{} Z{}\nG92 X0 Y0 Z0\n", 12 + zero.at.x, 12 + zero.at.y,
                                 zero.z - path.travel - 6));

@@ -123,8 +123,8 @@ TEST_CASE("program: zeros at every corner, top and bottom, move the numbers and 
     const auto path = planned(job);
     for (int corner = 0; corner < 5; ++corner)
         for (int height = 0; height < 2; ++height) {
-            job.stock.corner = static_cast<job::ZeroCorner>(corner);
-            job.stock.zeroAt = static_cast<job::ZeroHeight>(height);
+            job.sheet().stock.corner = static_cast<job::ZeroCorner>(corner);
+            job.sheet().stock.zeroAt = static_cast<job::ZeroHeight>(height);
             const auto read = program::readProgram(textIn(metric(), job), program::readOptionsFor(job, metric()));
             REQUIRE(read);
             Box meant, said;

@@ -19,7 +19,7 @@ witness::Options optionsFor(const job::Job& job) {
                                               ? 0
                                               : tool.angle,
                                           tool.kind == shop::ToolKind::ball};
-    const auto zero = job::zeroOf(job.stock);
+    const auto zero = job::zeroOf(job.sheet().stock);
     options.zeroX = zero.at.x, options.zeroY = zero.at.y, options.zeroZ = zero.z;
     options.plunge = 0;
     for (const auto& step : job.plan.steps) options.plunge = std::max(options.plunge, plan::ratesIn(step)->plunge);
@@ -43,7 +43,7 @@ std::string said(const witness::Report& report) {
 TEST_CASE("witness: written programs are safe for an interpreter of the tests' own, whatever the job", "[safety]") {
     for (unsigned seed = 1; seed <= 24; ++seed) {
         const auto job = randomJob(seed);
-        witness::Stock stock(job.stock.width, job.stock.height, job.stock.thickness, 0.5);
+        witness::Stock stock(job.sheet().stock.width, job.sheet().stock.height, job.sheet().stock.thickness, 0.5);
         const bool laser = seed % 4 == 0;
         const auto report = watched(job, laser ? "laser-dynamic" : seed % 2 ? "mill-mm" : "mill-inch", stock);
         CAPTURE(seed);
@@ -76,7 +76,7 @@ TEST_CASE("start depth: into stock that nobody cleared it goes at plunge feed, a
     job = stepped(job, "outline", "end-6");
     for (const char* entry : {"ramp", "plunge"}) {
         auto deep = set(set(job, "startDepth", "4"), "entry", entry);
-        witness::Stock stock(job.stock.width, job.stock.height, job.stock.thickness, 0.5);
+        witness::Stock stock(job.sheet().stock.width, job.sheet().stock.height, job.sheet().stock.thickness, 0.5);
         const auto report = watched(deep, "mill-mm", stock);
         INFO(entry << said(report));
         CHECK(report.unsafe.empty());
@@ -101,11 +101,11 @@ TEST_CASE("start depth: into stock that nobody cleared it goes at plunge feed, a
         CHECK_FALSE(proof::proofOf(short_, progress)->mayRun());
     }
     auto hole = set(stepped(drawn(fresh(), {{circle({60, 60}, 4), {}}}), "drill", "drill-8"), "startDepth", "5");
-    witness::Stock stock(job.stock.width, job.stock.height, job.stock.thickness, 0.5);
+    witness::Stock stock(job.sheet().stock.width, job.sheet().stock.height, job.sheet().stock.thickness, 0.5);
     CHECK(watched(hole, "mill-mm", stock).unsafe.empty());
     auto line =
         set(stepped(drawn(fresh(), {{pathOf(ring("40,40 90,60"), false), {}}}), "scribe", "ball-3"), "startDepth", "1");
     line = set(line, "depth", "2");
-    witness::Stock scribed(job.stock.width, job.stock.height, job.stock.thickness, 0.5);
+    witness::Stock scribed(job.sheet().stock.width, job.sheet().stock.height, job.sheet().stock.thickness, 0.5);
     CHECK(watched(line, "mill-mm", scribed).unsafe.empty());
 }

@@ -11,8 +11,8 @@ struct Foreign {
     job::Job job = fresh();
     toolpath::Toolpath path;
     explicit Foreign(std::vector<Move> moves) {
-        job.stock = {.width = 300, .height = 200, .thickness = 10};
-        job.stock.spacer = 2;
+        job.sheet().stock = {.width = 300, .height = 200, .thickness = 10};
+        job.sheet().stock.spacer = 2;
         path.start = {0, 0, 5};
         path.travel = 0;
         path.steps.push_back({.step = {},
@@ -90,18 +90,18 @@ TEST_CASE("moves: depth, bed, height and clamps bound any program", "[safety]") 
                "the bed of"));
 
     auto clamped = Foreign({rapid(20, 20, 5), feed(20, 20, -3), feed(120, 20, -3), rapid(120, 20, 5)});
-    clamped.job.clamps.push_back({{{60, 23.9}, {80, 40}}, 15});
+    clamped.job.sheet().clamps.push_back({{{60, 23.9}, {80, 40}}, 15});
     REQUIRE(clamped.findings().size() == 1); // 4 mm beside a 6 mm tool with room for its runout
     CHECK(clamped.findings()[0].move->move == 2);
-    clamped.job.clamps[0].area.low.y = 24.1;
+    clamped.job.sheet().clamps[0].area.low.y = 24.1;
     CHECK(clamped.findings().empty());
     // A rapid over a clamp that is lower than it flies, and one that is not.
     auto over = Foreign({rapid(0, 30, 5), rapid(120, 30, 20), rapid(120, 30, 20), rapid(10, 30, 20)});
     over.path.start = {0, 30, 20};
     over.path.steps[0].moves = {rapid(120, 30, 20)};
-    over.job.clamps.push_back({{{60, 20}, {80, 40}}, 15});
+    over.job.sheet().clamps.push_back({{{60, 20}, {80, 40}}, 15});
     CHECK(over.findings().empty());
-    over.job.clamps[0].height = 21;
+    over.job.sheet().clamps[0].height = 21;
     CHECK(says(over.findings(), "runs into clamp 1"));
 }
 
@@ -140,7 +140,7 @@ TEST_CASE("findings: worst first, each with what to do, jumps inside the sheet, 
     for (unsigned seed = 1; seed <= 30; ++seed) {
         auto job = randomJob(seed);
         std::mt19937 random(seed);
-        if (random() % 2) job.stock.spacer = 0;
+        if (random() % 2) job.sheet().stock.spacer = 0;
         if (random() % 2) job = with(job, job::withClamp(job, {{{100, 100}, {130, 130}}, 12}));
         if (random() % 3 == 0) job.machine.maxSpindle = 9000;
         const auto proof = proof::proofOf(job, progress);
@@ -152,7 +152,8 @@ TEST_CASE("findings: worst first, each with what to do, jumps inside the sheet, 
             CHECK(f.verdict <= worst);
             worst = f.verdict;
             CHECK_FALSE(f.what.empty());
-            if (f.at) CHECK(Box{{-50, -50}, {job.stock.width + 50, job.stock.height + 50}}.contains(*f.at));
+            if (f.at)
+                CHECK(Box{{-50, -50}, {job.sheet().stock.width + 50, job.sheet().stock.height + 50}}.contains(*f.at));
             if (!f.fix) continue;
             CHECK_FALSE(f.fix->label.empty());
             const auto fixed = f.fix->apply(job);

@@ -11,9 +11,9 @@ bool finds(const proof::Proof& proof, std::string_view words, proof::Verdict ver
     return false;
 }
 proof::HeightGrid surfaceOf(const job::Job& job, const proof::Proof& proof, double cell) {
-    auto grid = proof::HeightGrid::over({{0, 0}, {job.stock.width, job.stock.height}}, cell);
+    auto grid = proof::HeightGrid::over({{0, 0}, {job.sheet().stock.width, job.sheet().stock.height}}, cell);
     Progress progress;
-    REQUIRE(proof::sweep(grid, proof::strokesOf(proof.path, job.stock.thickness, 0.002), progress));
+    REQUIRE(proof::sweep(grid, proof::strokesOf(proof.path, job.sheet().stock.thickness, 0.002), progress));
     return grid;
 }
 } // namespace

@@ -38,7 +38,7 @@ inline double numberOf(const plan::Step& step, std::string_view name) {
     return plan::valueOf(*field, step);
 }
 inline double bottomOf(const job::Job& job, const plan::Step& step) {
-    return plan::bottomOf(*plan::depthIn(step), job.stock.thickness);
+    return plan::bottomOf(*plan::depthIn(step), job.sheet().stock.thickness);
 }
 inline job::Job stepped(const job::Job& job, const char* kind, const char* tool = "") {
     return with(job, job::withStepAdded(job, kind, tool));
@@ -54,7 +54,7 @@ inline job::Job randomJob(unsigned seed) {
     const bool laser = seed % 4 == 0;
     job::Job job =
         laser ? fresh("laser-700", "poplar") : fresh(pick("mill-600", "mill-1200"), pick("birch-ply", "acrylic"));
-    job::Stock stock = job.stock;
+    job::Stock stock = job.sheet().stock;
     stock.thickness = laser ? 3 : pick(3.0, 6.0, 12.0);
     stock.corner = static_cast<job::ZeroCorner>(random() % 5);
     stock.zeroAt = static_cast<job::ZeroHeight>(random() % 2);

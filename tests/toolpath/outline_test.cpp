@@ -119,7 +119,7 @@ TEST_CASE("outline: over a tab the tool stays above its height, elsewhere it doe
             const auto& cut = onlyCut(path);
             REQUIRE(cut.tabs.size() >= 3);
             const Ruler ruler(cut.centre);
-            const double top = -job.stock.thickness + std::atof(height);
+            const double top = -job.sheet().stock.thickness + std::atof(height);
             std::size_t sunk = 0, over = 0;
             for (const auto& p : cutPoints(path))
                 for (const double tab : cut.tabs) {

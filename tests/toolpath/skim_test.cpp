@@ -9,7 +9,7 @@ namespace {
 
 job::Job skimmed(const char* tool = "end-6") {
     auto job = fresh();
-    job.stock = {.width = 90, .height = 60, .thickness = 12};
+    job.sheet().stock = {.width = 90, .height = 60, .thickness = 12};
     return set(stepped(job, "skim", tool), "depth", "1.5");
 }
 /// What stands higher than it should within a box, asked of a grid that is swept here, cell by cell, mm².
@@ -40,7 +40,7 @@ TEST_CASE("skim: the whole stock is faced, in equal passes, entered beside it, w
                     CAPTURE(along, ways, overlap, direction);
                     REQUIRE(path.steps.size() == 1);
                     CHECK(left(path, {{0, 0}, {90, 60}}, -1.5) == 0);
-                    const Box stock = job::sheetOf(job.stock);
+                    const Box stock = job::sheetOf(job.sheet().stock);
                     double widest = 0, lowest = 0;
                     bool entersBeside = true, climbs = true;
                     toolpath::forEachMove(path, [&](const auto& step, std::size_t, toolpath::Vec3 from,
@@ -65,7 +65,7 @@ TEST_CASE("skim: the whole stock is faced, in equal passes, entered beside it, w
 
 TEST_CASE("skim: areas with an island are cleared, what lies round them is let alone") {
     auto job = fresh();
-    job.stock = {.width = 200, .height = 150, .thickness = 12};
+    job.sheet().stock = {.width = 200, .height = 150, .thickness = 12};
     job = drawn(job, {{rectangle({50, 40}, {150, 110}), {wound(rectangle({85, 60}, {115, 90}), false)}}}, "pad");
     job = set(stepped(job, "skim", "end-6"), "layers", "pad");
     job = set(set(job, "over", "pieces"), "depth", "2");

@@ -82,7 +82,7 @@ TEST_CASE("tabs: no lead, ramp or lap lowers one, wherever the outline starts an
                     if (distance(pointAt(from.flat(), move.flat(), t), p) < 0.01)
                         deepest = std::min(deepest, laser ? -1.0 : from.z + (move.to.z - from.z) * t);
                 });
-                CHECK(deepest < (laser ? 0 : -job.stock.thickness));
+                CHECK(deepest < (laser ? 0 : -job.sheet().stock.thickness));
             }
         }
     }

@@ -181,9 +181,9 @@ TEST_CASE("sheet: clamps are drawn and dragged, what drives into one is a no-go 
     w.act("stationSheet");
     w.act("viewFit");
     w.click("toolClamp");
-    const auto count = w.job().clamps.size();
+    const auto count = w.job().sheet().clamps.size();
     w.drag({200, 20}, {230, 50}); // across the lower edge of the panel
-    REQUIRE(w.job().clamps.size() == count + 1);
+    REQUIRE(w.job().sheet().clamps.size() == count + 1);
     w.settle();
     CHECK_FALSE(w.session->proof()->mayRun());
     w.click("toolSelect");
@@ -191,6 +191,6 @@ TEST_CASE("sheet: clamps are drawn and dragged, what drives into one is a no-go 
     w.act("editUndo");
     w.act("editUndo");
     w.settle();
-    CHECK(w.job().clamps.size() == count);
+    CHECK(w.job().sheet().clamps.size() == count);
     CHECK(w.session->proof()->mayRun());
 }

@@ -46,7 +46,7 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
     REQUIRE(moon->piece.openings.size() == 1);
     CHECK(boundsOf(moon->piece.outline).width() == Approx(40).margin(0.1));
     CHECK(boundsOf(moon->piece.openings[0]).width() == Approx(12).margin(0.1));
-    CHECK(w.job().stock.height == Approx(100));
+    CHECK(w.job().sheet().stock.height == Approx(100));
 
     w.click("toProof");
     w.settle();

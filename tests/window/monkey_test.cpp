@@ -37,7 +37,7 @@ TEST_CASE("anything at all, in any order, leaves a sound job that can be undone 
         const auto share = [&] { return std::uniform_real_distribution<>(0, 1)(random); };
         QStringList did;
         const auto anywhere = [&] {
-            const Box sheet = job::sheetOf(w.job().stock).grown(10);
+            const Box sheet = job::sheetOf(w.job().sheet().stock).grown(10);
             return Vec2{std::lerp(sheet.low.x, sheet.high.x, share()), std::lerp(sheet.low.y, sheet.high.y, share())};
         };
         const auto onSomething = [&] { // half of the time

@@ -35,7 +35,7 @@ TEST_CASE("points: chosen by click and box, dragged with and without snapping, t
     w.drag({220, 180}, {150.4, 139.7}); // onto the hole's centre, exactly
     CHECK(piece(w).outline.segments[1].end == Vec2{150, 140});
     w.act("editUndo");
-    const Vec2 zero = job::zeroOf(w.job().stock).at;
+    const Vec2 zero = job::zeroOf(w.job().sheet().stock).at;
     w.type("pointX", QString::number(250 - zero.x));
     CHECK(piece(w).outline.segments[1].end == Vec2{250, 180});
     w.drag({92, 92}, {255, 110}); // a box round the lower edge
@@ -133,7 +133,7 @@ TEST_CASE("draw: shapes by drag snap to what is there and have exact sizes, by n
     CHECK(round->centre == Vec2{150, 140});
     CHECK(round->radius == Approx(15));
     kind(ShapeKind::rectangle);
-    const Vec2 zero = job::zeroOf(w.job().stock).at;
+    const Vec2 zero = job::zeroOf(w.job().sheet().stock).at;
     w.type("drawCorner", "4");
     w.type("drawAcross", QString::number(300 - zero.x));
     w.type("drawUpward", QString::number(50 - zero.y));

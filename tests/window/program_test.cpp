@@ -41,7 +41,7 @@ TEST_CASE("program: any G-code dropped on the window is proofed on this job's st
     };
     CHECK(at(160, 20).lightness() < at(160, 200).lightness() - 10);
     // Thinner stock: now the groove goes below the scrap board.
-    auto stock = w.job().stock;
+    auto stock = w.job().sheet().stock;
     stock.thickness = 1, stock.spacer = 0;
     w.session->apply("Thin", job::withStock(w.job(), stock));
     w.settle();

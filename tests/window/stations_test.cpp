@@ -107,7 +107,7 @@ TEST_CASE("sheet: zero, thickness and machine change what is written, and anothe
     const auto buttons = corners->findChildren<QAbstractButton*>();
     REQUIRE(buttons.size() == 5);
     buttons.last()->click();
-    CHECK(w.job().stock.corner == job::ZeroCorner::centre);
+    CHECK(w.job().sheet().stock.corner == job::ZeroCorner::centre);
     const auto centred = text();
     CHECK(centred != first);
     CHECK(centred.find("X-") != std::string::npos);

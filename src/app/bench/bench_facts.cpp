@@ -60,9 +60,9 @@ QString wordsUnder(const BenchFacts& facts, Vec2 at, double reach) {
     const auto number = [&](double value) {
         return QString::fromStdString(shown(value, Measure::length, facts.job.units));
     };
-    for (std::size_t i = 0; i < facts.job.clamps.size(); ++i)
-        if (facts.job.clamps[i].area.contains(at))
-            return QObject::tr("Clamp %1 · %2 high").arg(i + 1).arg(number(facts.job.clamps[i].height));
+    for (std::size_t i = 0; i < facts.job.sheet().clamps.size(); ++i)
+        if (facts.job.sheet().clamps[i].area.contains(at))
+            return QObject::tr("Clamp %1 · %2 high").arg(i + 1).arg(number(facts.job.sheet().clamps[i].height));
     if (facts.station >= StationId::cuts && facts.proof)
         for (const auto& step : facts.proof->path.steps)
             for (const auto& cut : step.cuts)

@@ -71,8 +71,9 @@ void BenchPainter::paint() {
 }
 
 void BenchPainter::stock() {
+    if (!facts_.job.artwork->sheet) return; // beside all sheets there is only the bench
     const QPointF low = view_.toScreen({0, 0}),
-                  high = view_.toScreen({facts_.job.stock.width, facts_.job.stock.height});
+                  high = view_.toScreen({facts_.job.sheet().stock.width, facts_.job.sheet().stock.height});
     const QRectF sheet = QRectF(low, high).normalized();
     painter_.fillRect(sheet.translated(3, 3), theme().color(Token::shade)); // the sheet's own shadow, the only one
     stockLook(sheet);
@@ -82,9 +83,9 @@ void BenchPainter::stock() {
 }
 
 void BenchPainter::stockLook(const QRectF& sheet) {
-    const QColor wood(QString::fromStdString(facts_.job.material.colour));
+    const QColor wood(QString::fromStdString(job::materialOf(facts_.job).colour));
     painter_.fillRect(sheet, wood);
-    if (!facts_.job.material.grain) return;
+    if (!job::materialOf(facts_.job).grain) return;
     painter_.save();
     painter_.setClipRect(sheet.intersected(QRectF(view_.rect())));
     painter_.setPen(QPen(wood.darker(107), 1));
@@ -156,7 +157,7 @@ void BenchPainter::pieces() {
     const auto& art = *facts_.job.artwork;
     const bool faint = facts_.station == StationId::source && facts_.trace;
     const bool filled = facts_.station <= StationId::sheet;
-    const QColor iron = theme().ironOn(QColor(QString::fromStdString(facts_.job.material.colour)));
+    const QColor iron = theme().ironOn(QColor(QString::fromStdString(job::materialOf(facts_.job).colour)));
     QPen pen(iron, 1.4), chosen = theme().pen(Token::oxide, 1.8);
     pen.setCosmetic(true);
     const Box view{view_.toSheet({0, static_cast<double>(view_.height())}),

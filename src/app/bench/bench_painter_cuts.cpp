@@ -58,10 +58,11 @@ void BenchPainter::tabs() {
 }
 
 void BenchPainter::surface() {
-    const QRectF sheet =
-        QRectF(view_.toScreen({0, 0}), view_.toScreen({facts_.job.stock.width, facts_.job.stock.height})).normalized();
+    const QRectF sheet = QRectF(view_.toScreen({0, 0}),
+                                view_.toScreen({facts_.job.sheet().stock.width, facts_.job.sheet().stock.height}))
+                             .normalized();
     painter_.drawImage(sheet, facts_.surface);
-    narrowCuts(2.5 * facts_.job.stock.width / facts_.surface.width());
+    narrowCuts(2.5 * facts_.job.sheet().stock.width / facts_.surface.width());
     painter_.setPen(theme().pen(Token::faded));
     painter_.setBrush(Qt::NoBrush);
     painter_.drawRect(sheet);
@@ -70,7 +71,7 @@ void BenchPainter::surface() {
 /// Cuts too narrow for the height grid to show, a beam's or an engraver's, as far as the playhead has come.
 void BenchPainter::narrowCuts(double below) {
     if (!facts_.proof) return;
-    const QColor stock(QString::fromStdString(facts_.job.material.colour));
+    const QColor stock(QString::fromStdString(job::materialOf(facts_.job).colour));
     const QColor scored = stock.lightness() > 110 ? stock.darker(190) : stock.lighter(190);
     const QColor through = stock.lightness() > 110 ? stock.darker(320) : theme().color(Token::bench);
     const auto& proof = *facts_.proof;
@@ -96,8 +97,9 @@ void BenchPainter::narrowCuts(double below) {
 
 void BenchPainter::deviation() {
     if (!facts_.proof) return;
-    const QRectF sheet =
-        QRectF(view_.toScreen({0, 0}), view_.toScreen({facts_.job.stock.width, facts_.job.stock.height})).normalized();
+    const QRectF sheet = QRectF(view_.toScreen({0, 0}),
+                                view_.toScreen({facts_.job.sheet().stock.width, facts_.job.sheet().stock.height}))
+                             .normalized();
     QColor veil = theme().color(Token::card);
     veil.setAlpha(190);
     painter_.fillRect(sheet, veil);

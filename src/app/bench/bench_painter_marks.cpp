@@ -6,8 +6,8 @@
 namespace ferro::app {
 
 void BenchPainter::clamps() {
-    for (std::size_t i = 0; i < facts_.job.clamps.size(); ++i) {
-        Box box = facts_.job.clamps[i].area;
+    for (std::size_t i = 0; i < facts_.job.sheet().clamps.size(); ++i) {
+        Box box = facts_.job.sheet().clamps[i].area;
         if (view_.drag_ == BenchView::Drag::clamp && view_.clamp_ == i)
             box = {box.low + view_.to_ - view_.from_, box.high + view_.to_ - view_.from_};
         const QRectF rect = QRectF(view_.toScreen(box.low), view_.toScreen(box.high)).normalized();
@@ -24,7 +24,8 @@ void BenchPainter::clamps() {
 }
 
 void BenchPainter::zero() {
-    const QPointF at = view_.toScreen(job::zeroOf(facts_.job.stock).at);
+    if (!facts_.job.artwork->sheet) return;
+    const QPointF at = view_.toScreen(job::zeroOf(facts_.job.sheet().stock).at);
     const QRectF circle(at - QPointF(8, 8), QSizeF(16, 16));
     painter_.setPen(theme().pen(Token::ink, 1.5));
     painter_.setBrush(theme().color(Token::card));
@@ -193,7 +194,7 @@ void BenchPainter::rulers() {
     painter_.fillRect(QRectF(0, 0, view_.width(), side), theme().color(Token::card));
     painter_.fillRect(QRectF(0, 0, side, view_.height()), theme().color(Token::card));
     painter_.setFont(theme().caption());
-    const Vec2 zero = job::zeroOf(facts_.job.stock).at;
+    const Vec2 zero = job::zeroOf(facts_.job.sheet().stock).at;
     const auto label = [&](double v) { return QString::number(v, 'g', 6); };
     for (const bool across : {true, false}) {
         const double begin = across ? view_.toSheet({static_cast<double>(side), 0}).x - zero.x

@@ -75,7 +75,7 @@ void BenchView::dragMove(Vec2 now, Qt::KeyboardModifiers modifiers) {
         }
     }
     if (!(modifiers & Qt::ControlModifier)) {
-        std::vector<Box> targets{job::sheetOf(facts_.job.stock)};
+        std::vector<Box> targets{job::sheetOf(facts_.job.sheet().stock)};
         if (art.items.size() < 400)
             for (const auto& item : art.items)
                 if (!artwork::isHidden(art, item) && !std::binary_search(chosen_.begin(), chosen_.end(), item.id))

@@ -21,8 +21,8 @@ BenchView::BenchView(QWidget* parent) : QWidget(parent) {
 }
 
 void BenchView::setFacts(BenchFacts facts) {
-    const bool otherSheet =
-        !(facts.job.stock.width == facts_.job.stock.width && facts.job.stock.height == facts_.job.stock.height);
+    const bool otherSheet = !(facts.job.sheet().stock.width == facts_.job.sheet().stock.width &&
+                              facts.job.sheet().stock.height == facts_.job.sheet().stock.height);
     if (facts.job.artwork != facts_.job.artwork) { // forget what is no longer drawn, but not at every edit
         if (outlines_.size() > 2 * facts.job.artwork->items.size() + 1000) outlines_.clear();
         if (pictures_.size() > 8) pictures_.clear();
@@ -50,7 +50,7 @@ QPointF BenchView::toScreen(Vec2 p) const { return {origin_.x() + p.x * scale_, 
 Vec2 BenchView::toSheet(QPointF p) const { return {(p.x() - origin_.x()) / scale_, (origin_.y() - p.y()) / scale_}; }
 
 void BenchView::fitStock() {
-    Box box = job::sheetOf(facts_.job.stock);
+    Box box = job::sheetOf(facts_.job.sheet().stock);
     const double room = 44, w = width() - Theme::ruler - 2 * room, h = height() - Theme::ruler - 2 * room;
     if (w < 40 || h < 40) return;
     scale_ = std::min(w / box.width(), h / box.height());
@@ -128,8 +128,8 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
         drag_ = Drag::brush;
         brushed_ = {from_};
     } else if (tool_ == BenchTool::clamp || facts_.station == StationId::sheet) {
-        for (std::size_t i = 0; i < facts_.job.clamps.size(); ++i)
-            if (facts_.job.clamps[i].area.contains(from_)) {
+        for (std::size_t i = 0; i < facts_.job.sheet().clamps.size(); ++i)
+            if (facts_.job.sheet().clamps[i].area.contains(from_)) {
                 drag_ = Drag::clamp;
                 clamp_ = i;
                 return;
@@ -258,7 +258,7 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
     } else if (done == Drag::bridge && beyondThreshold_ && bridge_ < facts_.bridges.size()) {
         Q_EMIT bridgeMoveAsked(facts_.bridges[bridge_], now);
     } else if (done == Drag::clamp && beyondThreshold_) {
-        Q_EMIT clampMoveAsked(clamp_, facts_.job.clamps[clamp_].area.low + now - from_);
+        Q_EMIT clampMoveAsked(clamp_, facts_.job.sheet().clamps[clamp_].area.low + now - from_);
     } else if (done == Drag::newClamp) {
         Box box;
         box.take(from_);

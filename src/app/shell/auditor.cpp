@@ -13,7 +13,7 @@ Auditor::Auditor(Session& session) : session_(session) {
     connect(&session, &Session::stationChanged, this, &Auditor::refresh);
 }
 
-Box Auditor::stock() const { return job::sheetOf(session_.job().stock); }
+Box Auditor::stock() const { return job::sheetOf(session_.job().sheet().stock); }
 
 const mend::Tolerances& Auditor::tolerances() const { return session_.job().tolerances; }
 

@@ -50,14 +50,14 @@ CardFacts mendCard(const Session& s) {
 
 CardFacts sheetCard(const Session& s) {
     const auto& job = s.job();
-    const auto& stock = job.stock;
+    const auto& stock = job.sheet().stock;
     constexpr const char* corners[] = {"zero lower left", "zero lower right", "zero upper right", "zero upper left",
                                        "zero in the centre"};
     CardFacts card{QObject::tr("Sheet"),
                    QObject::tr("%1 × %2 × %3 %4")
                        .arg(length(job, stock.width), length(job, stock.height), length(job, stock.thickness),
                             job.units == Units::mm ? "mm" : "in"),
-                   QObject::tr("%1 · %2").arg(QString::fromStdString(job.material.name).toLower(),
+                   QObject::tr("%1 · %2").arg(QString::fromStdString(job::materialOf(job).name).toLower(),
                                               QObject::tr(corners[static_cast<int>(stock.corner)])),
                    State::ready,
                    {}};

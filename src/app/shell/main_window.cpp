@@ -168,7 +168,8 @@ void MainWindow::buildCards() {
     button(StationId::sheet, primaryButton(tr("Plan the cuts"), "toCuts"), [this] { session_.goTo(StationId::cuts); });
     auto* step = primaryButton(tr("Add a step"), "addStep");
     auto* kinds = new QMenu(step);
-    for (const char* name : {"stepOutline", "stepDrill", "stepScribe"}) kinds->addAction(action(name));
+    for (const auto* kind : plan::kinds())
+        kinds->addAction(action(("step" + textOf(kind->label)).toLatin1().constData()));
     button(StationId::cuts, step, [step, kinds] { kinds->popup(step->mapToGlobal(QPoint(0, step->height()))); });
     button(StationId::cuts, plainButton(tr("Proof it"), "toProof"), [this] { session_.goTo(StationId::proof); });
     button(StationId::proof, primaryButton(tr("Go to the machine"), "toRun"),
@@ -207,6 +208,7 @@ void MainWindow::refresh() {
     const QString name = session_.file().isEmpty() ? tr("%1.ferro").arg(QString::fromStdString(session_.job().name))
                                                    : QFileInfo(session_.file()).fileName();
     setWindowTitle(tr("%1%2 — Ferrograph").arg(name, session_.changed() ? " •" : ""));
+    refreshSheets();
     refreshTools();
     refreshActions();
     refreshStrip();

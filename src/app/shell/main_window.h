@@ -4,6 +4,7 @@
 #include "app/shell/command_finder.h"
 #include "app/shell/dro.h"
 #include "app/shell/route_card.h"
+#include "app/shell/sheet_tabs.h"
 #include "app/shell/time_strip.h"
 #include "app/stations/cuts_sheet.h"
 #include "app/stations/mend_sheet.h"
@@ -39,6 +40,7 @@ private:
     [[nodiscard]] StationSheet* sheetOf(StationId station);
     void buildMenus();
     void buildPieceMenus();
+    void buildSheetActions(QMenu* menu);
     void buildBench(QVBoxLayout* into);
     void buildCards();
     void buildBars(QVBoxLayout* into);
@@ -53,6 +55,9 @@ private:
     void refreshTools();
     void fitTools();
     void takeTool(BenchTool tool);
+    void askForTool(BenchTool tool);
+    void refreshSheets();
+    void nextSheet(int by);
     void refreshActions();
     void refreshStrip();
     void tell(const QString& text, bool isProblem);
@@ -77,6 +82,9 @@ private:
     RouteCard* route_;
     TimeStrip* strip_;
     Dro* dro_;
+    SheetTabs* sheetTabs_;
+    QMenu* layMenu_;
+    std::vector<std::pair<QString, job::SheetId>> layPlaces_; ///< that the menu has
     QStackedWidget* sheets_;
     std::array<StationSheet*, 6> stations_{};
     ProofSheet* proofSheet_ = nullptr;

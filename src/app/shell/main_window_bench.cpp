@@ -28,10 +28,12 @@ void MainWindow::buildBench(QVBoxLayout* into) {
         button->setProperty("glyph", static_cast<int>(glyph));
         tools->addWidget(button);
         tools_ << button;
-        connect(button, &QToolButton::clicked, this, [this, which] {
-            takeTool(which);
-            refreshTools();
-        });
+        // An action like those of the menus, so that it is found where they are.
+        auto* action = new QAction(tr("Take the %1 tool").arg(text), this);
+        action->setObjectName(QLatin1String("take ") + QLatin1String(name));
+        action->setProperty("menu", tr("Tools"));
+        connect(action, &QAction::triggered, this, [this, which] { askForTool(which); });
+        connect(button, &QToolButton::clicked, action, &QAction::trigger);
     };
     tool(tr("Select"), Glyph::select, BenchTool::select, "toolSelect");
     tool(tr("Points"), Glyph::points, BenchTool::points, "toolPoints");
@@ -53,6 +55,10 @@ void MainWindow::buildBench(QVBoxLayout* into) {
     tools_ << fit;
     tools->addStretch();
     into->addWidget(toolRow_);
+    sheetTabs_ = new SheetTabs;
+    into->addWidget(sheetTabs_);
+    connect(sheetTabs_, &SheetTabs::asked, &session_, &Session::layOut);
+    connect(sheetTabs_, &SheetTabs::addAsked, this, [this] { action("sheetAdd")->trigger(); });
     bench_ = new BenchView;
     into->addWidget(bench_, 1);
     blendBar_ = new QWidget;
@@ -178,6 +184,7 @@ void MainWindow::refreshBench() {
         facts.tool =
             toolpath::Vec3{run.status.at.x + frame.zero.x, run.status.at.y + frame.zero.y, run.status.at.z + frame.z};
     }
+    if (!facts.job.artwork->sheet) facts.job.sheet().clamps.clear(); // no sheet is shown, nor what holds it
     bench_->setFacts(std::move(facts));
     refreshDro();
 }
@@ -188,7 +195,7 @@ void MainWindow::refreshDro() {
                      0,
                      bench_->zoom() / 3.78 * 100,
                      session_.job().units,
-                     job::zeroOf(session_.job().stock).at};
+                     job::zeroOf(session_.job().sheet().stock).at};
     for (const auto id : session_.selection())
         if (const auto* item = artwork::find(*session_.job().artwork, id))
             if (const auto* shape = artwork::shapeOf(*item)) facts.points += pointsOf(shape->piece);
@@ -233,6 +240,28 @@ void MainWindow::fitTools() {
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
     QMetaObject::invokeMethod(this, &MainWindow::fitTools, Qt::QueuedConnection); // once the row has its width
+}
+
+/// Goes where the tool is of use, and takes it.
+void MainWindow::askForTool(BenchTool tool) {
+    switch (tool) {
+    case BenchTool::area:
+    case BenchTool::erase:
+    case BenchTool::ink:
+    case BenchTool::pick:
+        session_.goTo(StationId::source);
+        if (!session_.tracer().picture()) return tell(tr("There is no picture. Add artwork first."), true);
+        if (tool == BenchTool::pick && session_.tracer().settings().find != trace::Find::colours)
+            return tell(tr("Colours are picked where colours are traced. Set Find to colours first."), true);
+        break;
+    case BenchTool::points:
+    case BenchTool::draw: session_.goTo(StationId::mend); break;
+    case BenchTool::clamp: session_.goTo(StationId::sheet); break;
+    case BenchTool::tab: session_.goTo(StationId::cuts); break;
+    default: break;
+    }
+    takeTool(tool);
+    refreshTools();
 }
 
 void MainWindow::takeTool(BenchTool tool) {

@@ -87,9 +87,9 @@ void MainWindow::settleChanged(const QString& file) {
         return tr("%1 pieces, %2 steps, %3 × %4 × %5 mm of %6")
             .arg(counts.pieces)
             .arg(job.plan.steps.size())
-            .arg(job.stock.width)
-            .arg(job.stock.height)
-            .arg(job.stock.thickness)
+            .arg(job.sheet().stock.width)
+            .arg(job.sheet().stock.height)
+            .arg(job.sheet().stock.thickness)
             .arg(QString::fromStdString(job.material.name));
     };
     const auto theirs = job::load(realDisk(), file.toStdString());
@@ -176,7 +176,7 @@ void MainWindow::letterText() {
     const auto& art = *session_.job().artwork;
     const auto changed = [&]() -> Result<artwork::Artwork> {
         if (chosen) return artwork::withTextChanged(art, chosen->id, dialog.lettering());
-        const Vec2 at = dialog.lettering().along ? Vec2{} : job::sheetOf(session_.job().stock).centre();
+        const Vec2 at = dialog.lettering().along ? Vec2{} : job::sheetOf(session_.job().sheet().stock).centre();
         auto added = artwork::withText(art, dialog.lettering(), at, "text");
         if (!added) return added.problem();
         return std::move(added->artwork);
@@ -201,7 +201,8 @@ void MainWindow::exportOutlines() {
                                      dialog.asDxf() ? tr("DXF drawing in mm (*.dxf)") : tr("SVG drawing (*.svg)"));
     if (file.isEmpty()) return;
     if (!file.endsWith(ending, Qt::CaseInsensitive)) file += ending;
-    const auto text = dialog.asDxf() ? formats::dxfOf(*layers) : formats::svgOf(*layers, job::sheetOf(job.stock));
+    const auto text =
+        dialog.asDxf() ? formats::dxfOf(*layers) : formats::svgOf(*layers, job::sheetOf(job.sheet().stock));
     if (auto done = writeAtomically(realDisk(), file.toStdString(), text); !done)
         tell(QString::fromStdString(done.problem().text()), true);
     else

@@ -2,7 +2,10 @@
 #include "app/shell/main_window.h"
 
 #include "app/theme/theme.h"
+#include "artwork/copies.h"
+#include "job/sheets.h"
 
+#include <QInputDialog>
 #include <QMenuBar>
 #include <QMessageBox>
 
@@ -53,6 +56,16 @@ void MainWindow::buildMenus() {
         if (session_.apply(tr("Duplicate"), job::withArtwork(session_.job(), std::move(added->artwork))))
             session_.select(ids);
     });
+    add(edit, tr("Copy that follows"), "editCopy", QKeySequence("Ctrl+Shift+C"), [this] {
+        auto added = artwork::withCopies(*session_.job().artwork, session_.selection(), {10, -10}, 1);
+        if (!added) return tell(QString::fromStdString(added.problem().text()), true);
+        const auto ids = added->ids;
+        if (session_.apply(tr("Copy"), job::withArtwork(session_.job(), std::move(added->artwork))))
+            session_.select(ids);
+    });
+    add(edit, tr("Give the copy its own shape"), "editOwn", {}, [this] {
+        editSelection(tr("Own shape"), artwork::withOwnShapes(*session_.job().artwork, session_.selection()));
+    });
     add(edit, tr("Delete"), "editDelete", QKeySequence::Delete, [this] {
         if (!session_.points().chosen().empty()) return session_.points().remove();
         editSelection(tr("Delete"), artwork::withRemoved(*session_.job().artwork, session_.selection()));
@@ -99,6 +112,8 @@ void MainWindow::buildMenus() {
         add(jobMenu, tr("Add %1 step").arg(label.toLower()), ("step" + label).toLatin1().constData(),
             QKeySequence(textOf(kind->shortcut)), [this, kind] { addStep(*kind); });
     }
+    jobMenu->addSeparator();
+    buildSheetActions(jobMenu);
     jobMenu->addSeparator();
     add(jobMenu, tr("Order the steps automatically"), "orderAutomatic", {},
         [this] { session_.apply(tr("Order of steps"), job::withOrder(session_.job(), plan::Order::automatic)); });
@@ -158,6 +173,61 @@ void MainWindow::buildMenus() {
     bar->setCornerWidget(corner);
 }
 
+void MainWindow::buildSheetActions(QMenu* menu) {
+    add(menu, tr("Add a sheet"), "sheetAdd", {},
+        [this] { session_.apply(tr("Add a sheet"), job::withSheetAdded(session_.job())); });
+    add(menu, tr("Name the sheet…"), "sheetName", {}, [this] {
+        const auto& sheet = session_.job().sheet();
+        bool given = false;
+        const auto name = QInputDialog::getText(this, tr("Name the sheet"), tr("Name"), QLineEdit::Normal,
+                                                QString::fromStdString(sheet.name), &given);
+        if (given)
+            session_.apply(tr("Name the sheet"),
+                           job::withSheetNamed(session_.job(), sheet.id, name.trimmed().toStdString()));
+    });
+    add(menu, tr("Take the sheet away"), "sheetDrop", {}, [this] {
+        session_.apply(tr("Take the sheet away"), job::withoutSheet(session_.job(), session_.job().sheet().id));
+    });
+    add(menu, tr("Next sheet"), "sheetNext", QKeySequence("Ctrl+PgDown"), [this] { nextSheet(1); });
+    add(menu, tr("Sheet before"), "sheetBefore", QKeySequence("Ctrl+PgUp"), [this] { nextSheet(-1); });
+    layMenu_ = menu->addMenu(tr("Lay the chosen on"));
+}
+
+void MainWindow::nextSheet(int by) {
+    const auto& job = session_.job();
+    std::vector<job::SheetId> all;
+    for (const auto& sheet : job.sheets) all.push_back(sheet.id);
+    if (std::any_of(job.artwork->items.begin(), job.artwork->items.end(), [](const auto& i) { return !i.sheet; }))
+        all.push_back({});
+    const auto at = std::find(all.begin(), all.end(), job.artwork->sheet) - all.begin();
+    const auto count = static_cast<std::ptrdiff_t>(all.size());
+    session_.layOut(all[static_cast<std::size_t>((at + by + count) % count)]);
+}
+
+/// The row of sheets, and the sheets that chosen pieces can be laid on.
+void MainWindow::refreshSheets() {
+    const auto& job = session_.job();
+    sheetTabs_->setJob(job);
+    std::vector<std::pair<QString, job::SheetId>> places;
+    for (const auto& sheet : job.sheets) places.emplace_back(QString::fromStdString(sheet.name), sheet.id);
+    places.emplace_back(tr("no sheet"), job::SheetId{});
+    if (places != layPlaces_) {
+        layPlaces_ = places;
+        qDeleteAll(layMenu_->actions());
+        for (const auto& [name, sheet] : places)
+            add(layMenu_, name, (QStringLiteral("lay ") + name).toUtf8().constData(), {}, [this, sheet = sheet] {
+                editSelection(tr("Lay on a sheet"),
+                              artwork::withItemsOn(*session_.job().artwork, session_.selection(), sheet));
+                session_.select({});
+            });
+    }
+    for (int i = 0; i < layMenu_->actions().size(); ++i)
+        layMenu_->actions()[i]->setEnabled(!session_.selection().empty() &&
+                                           places[static_cast<std::size_t>(i)].second != job.artwork->sheet);
+    const bool many = job.sheets.size() > 1;
+    for (const char* name : {"sheetDrop", "sheetNext", "sheetBefore"}) action(name)->setEnabled(many);
+}
+
 void MainWindow::buildPieceMenus() {
     auto* pieces = menuBar()->addMenu(tr("&Pieces"));
     const auto art = [this]() -> const artwork::Artwork& { return *session_.job().artwork; };
@@ -213,9 +283,9 @@ void MainWindow::buildPieceMenus() {
 
 void MainWindow::refreshActions() {
     const bool some = !session_.selection().empty();
-    for (const char* name :
-         {"editDuplicate", "editDelete", "pieceGroup", "pieceUngroup", "pieceLock", "pieceHide", "pieceTurnLeft",
-          "pieceTurnRight", "pieceMirrorX", "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
+    for (const char* name : {"editDuplicate", "editCopy", "editOwn", "editDelete", "pieceGroup", "pieceUngroup",
+                             "pieceLock", "pieceHide", "pieceTurnLeft", "pieceTurnRight", "pieceMirrorX",
+                             "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
         action(name)->setEnabled(some);
     action("pieceGroup")->setEnabled(session_.selection().size() > 1);
     action("jobAcceptTrace")->setEnabled(session_.tracer().result() != nullptr);

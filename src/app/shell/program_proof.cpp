@@ -59,8 +59,8 @@ ProgramProof::Answer ProgramProof::proofed(const job::Job& job, const program::D
     answer.findings = proof::findingsOfMoves(job, read->path);
     for (auto& f : answer.findings)
         if (f.move) f.what = fmt::format("Line {}: {}", read->lineOf[f.move->step][f.move->move], f.what);
-    answer.surface = surfaceImage(job, proof::strokesOf(read->path, job.stock.thickness, 0.02), read->path.byBeam(),
-                                  through, progress);
+    answer.surface = surfaceImage(job, proof::strokesOf(read->path, job.sheet().stock.thickness, 0.02),
+                                  read->path.byBeam(), through, progress);
     return answer;
 }
 

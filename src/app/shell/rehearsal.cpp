@@ -28,7 +28,7 @@ void Rehearsal::look() {
         stage_ = Stage::homing;
     } else if (stage_ == Stage::homing && facts.homed) {
         // The sheet's lower left corner 5 mm from the bed's, its top low enough for rapids to fit under the upper end.
-        const auto zero = job::zeroOf(session_.job().stock);
+        const auto zero = job::zeroOf(session_.job().sheet().stock);
         runner.send({QStringLiteral("G21 G90 G0 X%1 Y%2 Z%3")
                          .arg(5 + zero.at.x)
                          .arg(5 + zero.at.y)

@@ -2,6 +2,7 @@
 
 #include "app/shell/surface.h"
 #include "app/theme/theme.h"
+#include "job/sheets.h"
 
 #include <QFile>
 #include <set>
@@ -78,6 +79,17 @@ void Session::select(artwork::Ids items) {
     Q_EMIT selectionChanged();
 }
 
+void Session::layOut(job::SheetId sheet) {
+    auto seen = sheet ? job::atSheet(job(), sheet) : Result<job::Job>(job::atBeside(job()));
+    if (!seen) return tell(seen.problem());
+    history_.look(std::move(*seen));
+    select({});
+    playhead_ = -1;
+    proof_.reset(), strokes_.reset(), surface_ = {}; // of the other sheet
+    afterChange();
+    Q_EMIT proofChanged();
+}
+
 void Session::selectStep(plan::StepId step) {
     if (step == step_) return;
     step_ = step;
@@ -141,7 +153,7 @@ void Session::startSurface() {
          until = playhead_ < 0 ? 1e300 : playhead_](Progress& progress) mutable -> Answer {
             if (!strokes)
                 strokes = std::make_shared<const proof::Strokes>(
-                    proof::strokesOf(proof->path, job.stock.thickness, 0.02, &proof->timing));
+                    proof::strokesOf(proof->path, job.sheet().stock.thickness, 0.02, &proof->timing));
             return {strokes, surfaceImage(job, *strokes, proof->path.byBeam(), through, progress, until)};
         },
         this,

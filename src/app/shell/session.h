@@ -68,6 +68,8 @@ public:
 
     [[nodiscard]] const artwork::Ids& selection() const { return selection_; }
     void select(artwork::Ids items);
+    /// Another sheet at hand, or what lies beside all; no edit.
+    void layOut(job::SheetId sheet);
     [[nodiscard]] plan::StepId step() const { return step_; }
     void selectStep(plan::StepId step);
     [[nodiscard]] StationId station() const { return station_; }

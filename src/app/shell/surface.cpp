@@ -12,14 +12,14 @@ constexpr std::size_t cells = 1'500'000; // finer than any bench shows it
 
 QImage surfaceImage(const job::Job& job, const proof::Strokes& strokes, bool laser, const QColor& through,
                     Progress& progress, double until) {
-    auto grid = proof::HeightGrid::sized(job::sheetOf(job.stock), cells);
+    auto grid = proof::HeightGrid::sized(job::sheetOf(job.sheet().stock), cells);
     if (!proof::sweep(grid, strokes, progress, until)) return {};
     proof::Look look;
-    look.stock = bytesOf(QColor(QString::fromStdString(job.material.colour)));
+    look.stock = bytesOf(QColor(QString::fromStdString(job::materialOf(job).colour)));
     look.through = bytesOf(through);
-    look.grain = job.material.grain;
+    look.grain = job::materialOf(job).grain;
     look.beam = laser;
-    const auto picture = proof::lit(grid, job.stock.thickness, look);
+    const auto picture = proof::lit(grid, job.sheet().stock.thickness, look);
     return QImage(picture.rgb.data(), picture.width, picture.height, picture.width * 3, QImage::Format_RGB888).copy();
 }
 

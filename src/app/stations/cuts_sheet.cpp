@@ -290,7 +290,7 @@ void CutsSheet::refresh() {
         if (field->counts) widget->setVisible(field->counts(*step));
         const auto* depth = plan::depthIn(*step);
         if (field->name == "depthPerPass" && depth) {
-            const auto passes = plan::passDepths(*depth, job.stock.thickness);
+            const auto passes = plan::passDepths(*depth, job.sheet().stock.thickness);
             widget->setHint(passes.empty()
                                 ? QString()
                                 : tr("%1 equal passes of %2")

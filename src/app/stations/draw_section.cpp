@@ -77,7 +77,7 @@ void DrawSection::setting(QuantityField* field, const std::function<void(ShapeSe
 }
 
 void DrawSection::draw() {
-    const Vec2 from = Vec2{across_->quantity(), upward_->quantity()} + job::zeroOf(session_.job().stock).at;
+    const Vec2 from = Vec2{across_->quantity(), upward_->quantity()} + job::zeroOf(session_.job().sheet().stock).at;
     const double size = size_->quantity(), angle = angle_->quantity() * pi / 180;
     const Vec2 way{std::cos(angle), std::sin(angle)};
     switch (waysOf(session_.shapes().settings().kind)) {

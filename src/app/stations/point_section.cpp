@@ -15,7 +15,7 @@ PointSection::PointSection(Session& session) : Section(tr("Points")), session_(s
         const auto to = [this, &points, across](double value, quint64 gesture) {
             const auto at = points.place();
             if (!at) return;
-            const Vec2 zero = job::zeroOf(session_.job().stock).at;
+            const Vec2 zero = job::zeroOf(session_.job().sheet().stock).at;
             points.move(across ? Vec2{value + zero.x - at->x, 0} : Vec2{0, value + zero.y - at->y}, gesture);
         };
         connect(made, &QuantityField::edited, this, [to](double value) { to(value, 0); });
@@ -71,7 +71,7 @@ void PointSection::refresh() {
         field->setUnits(session_.job().units);
         field->setEnabled(at.has_value());
     }
-    const Vec2 zero = job::zeroOf(session_.job().stock).at;
+    const Vec2 zero = job::zeroOf(session_.job().sheet().stock).at;
     if (at) x_->setQuantity(at->x - zero.x), y_->setQuantity(at->y - zero.y);
     for (auto* made : onSome_) made->setEnabled(!chosen.empty());
     join_->setEnabled(chosen.size() == 2 && ends == 2);

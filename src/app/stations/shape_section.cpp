@@ -169,7 +169,7 @@ ArrangeSection::ArrangeSection(Session& session) : Section(tr("Arrange")), sessi
         connect(made, &QPushButton::clicked, this, [this, edge] {
             const auto& art = *session_.job().artwork;
             const auto& ids = session_.selection();
-            const ferro::Box to = toStock_ == 2 ? job::sheetOf(session_.job().stock)
+            const ferro::Box to = toStock_ == 2 ? job::sheetOf(session_.job().sheet().stock)
                                   : toStock_ == 1 && !ids.empty()
                                       ? artwork::boundsOf(art, artwork::withGroupMates(art, {ids[0]}))
                                       : artwork::boundsOf(art, ids);

@@ -35,6 +35,9 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
             session_.apply(tr("Material"), job::withMaterial(session_.job(), *m));
     });
 
+    part_ = new PartSection(session);
+    column_->insertWidget(column_->count() - 1, part_);
+    connect(part_, &PartSection::refused, this, [this](const QString& why) { Q_EMIT told(why, true); });
     arrange_ = new ArrangeSection(session);
     column_->insertWidget(column_->count() - 1, arrange_);
 
@@ -72,11 +75,8 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
         if (const auto m = session_.book().machine(machine_->itemData(index).toString().toStdString()))
             session_.apply(tr("Machine"), job::withMachine(session_.job(), *m));
     });
-    connect(clearance_, &QuantityField::edited, this, [this](double value) {
-        job::Job next = session_.job();
-        next.plan.clearance = value;
-        session_.apply(tr("Clearance"), std::move(next));
-    });
+    connect(clearance_, &QuantityField::edited, this,
+            [this](double value) { session_.apply(tr("Clearance"), job::withClearance(session_.job(), value)); });
 
     auto* clamps = section(tr("Clamps"));
     clamps_ = new QListWidget;
@@ -95,7 +95,7 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
     buttons->addStretch();
     clamps->add(buttons);
     connect(add, &QPushButton::clicked, this, [this] {
-        const auto& s = session_.job().stock;
+        const auto& s = session_.job().sheet().stock;
         session_.apply(tr("Add a clamp"), job::withClamp(session_.job(), {{{0, s.height - 25}, {30, s.height}},
                                                                           clampHeight_->quantity()}));
     });
@@ -108,50 +108,50 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
     });
     connect(clampHeight_, &QuantityField::edited, this, [this](double value) {
         if (clamps_->currentRow() < 0) return;
-        job::Job next = session_.job();
-        next.clamps[static_cast<std::size_t>(clamps_->currentRow())].height = value;
-        session_.apply(tr("Clamp height"), std::move(next));
+        session_.apply(tr("Clamp height"),
+                       job::withClampHeight(session_.job(), static_cast<std::size_t>(clamps_->currentRow()), value));
     });
     connect(clamps_, &QListWidget::currentRowChanged, this, [this](int row) {
-        if (row >= 0 && row < static_cast<int>(session_.job().clamps.size()))
-            clampHeight_->setQuantity(session_.job().clamps[static_cast<std::size_t>(row)].height);
+        if (row >= 0 && row < static_cast<int>(session_.job().sheet().clamps.size()))
+            clampHeight_->setQuantity(session_.job().sheet().clamps[static_cast<std::size_t>(row)].height);
     });
     clamps->add(captionLabel(tr("Drag clamps on the bench, or draw one with the Clamp tool.")));
 }
 
 void StockSheet::ask(const QString& label, const std::function<void(job::Stock&)>& change, quint64 gesture) {
-    auto stock = session_.job().stock;
+    auto stock = session_.job().sheet().stock;
     change(stock);
     session_.apply(label, job::withStock(session_.job(), stock), gesture);
 }
 
 void StockSheet::refresh() {
     arrange_->refresh();
+    part_->refresh();
     const auto& job = session_.job();
     for (auto* field : {width_, height_, thickness_, spacer_, clearance_, clampHeight_}) field->setUnits(job.units);
-    width_->setQuantity(job.stock.width);
-    height_->setQuantity(job.stock.height);
-    thickness_->setQuantity(job.stock.thickness);
-    spacer_->setQuantity(job.stock.spacer);
+    width_->setQuantity(job.sheet().stock.width);
+    height_->setQuantity(job.sheet().stock.height);
+    thickness_->setQuantity(job.sheet().stock.thickness);
+    spacer_->setQuantity(job.sheet().stock.spacer);
     clearance_->setQuantity(job.plan.clearance);
-    corner_->setChosen(static_cast<int>(job.stock.corner));
-    zeroAt_->setChosen(static_cast<int>(job.stock.zeroAt));
-    material_->setCurrentIndex(material_->findData(QString::fromStdString(job.material.key)));
+    corner_->setChosen(static_cast<int>(job.sheet().stock.corner));
+    zeroAt_->setChosen(static_cast<int>(job.sheet().stock.zeroAt));
+    material_->setCurrentIndex(material_->findData(QString::fromStdString(job::materialOf(job).key)));
     machine_->setCurrentIndex(machine_->findData(QString::fromStdString(job.machine.key)));
     spacer_->setVisible(job.machine.does(shop::Process::rotary));
     const int current = clamps_->currentRow();
     const QSignalBlocker quiet(clamps_);
     clamps_->clear();
     const auto number = [&](double v) { return QString::fromStdString(shownNumber(v, Measure::length, job.units)); };
-    for (std::size_t i = 0; i < job.clamps.size(); ++i) {
-        const auto& c = job.clamps[i];
+    for (std::size_t i = 0; i < job.sheet().clamps.size(); ++i) {
+        const auto& c = job.sheet().clamps[i];
         clamps_->addItem(
             tr("%1   at %2, %3   %4 × %5")
                 .arg(i + 1)
                 .arg(number(c.area.low.x), number(c.area.low.y), number(c.area.width()), number(c.area.height())));
     }
     if (current < clamps_->count()) clamps_->setCurrentRow(current);
-    setNote(tr("%1 clamps").arg(job.clamps.size()));
+    setNote(tr("%1 clamps").arg(job.sheet().clamps.size()));
 }
 
 } // namespace ferro::app

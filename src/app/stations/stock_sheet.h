@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/part_section.h"
 #include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
 
@@ -22,6 +23,7 @@ private:
     WordChoice *corner_, *zeroAt_;
     QListWidget* clamps_;
     ArrangeSection* arrange_;
+    PartSection* part_;
 };
 
 } // namespace ferro::app

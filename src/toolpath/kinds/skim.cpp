@@ -105,7 +105,7 @@ Vec2 turned(Vec2 p) { return {p.y, p.x}; }
 template<> Planned planned(const StepWork& work, const plan::Skim& skim, Progress&) {
     Planned planned;
     Rings area;
-    const Box stock = job::sheetOf(work.job.stock);
+    const Box stock = job::sheetOf(work.job.sheet().stock);
     if (skim.over == plan::SkimOver::stock)
         area = {{stock.low, {stock.high.x, stock.low.y}, stock.high, {stock.low.x, stock.high.y}}};
     else

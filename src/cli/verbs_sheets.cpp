@@ -1,0 +1,153 @@
+// Edits of sheets, of copies and of what is known of parts.
+#include "artwork/copies.h"
+#include "cli/words_internal.h"
+#include "job/sheets.h"
+
+namespace ferro::cli {
+
+namespace {
+
+using artwork::Part;
+
+template<class Words> std::string listed(const Words& words) {
+    std::string all;
+    for (const auto word : words) all += fmt::format("{}{}", all.empty() ? "" : ", ", word);
+    return all;
+}
+
+template<class Enum, class Known> Result<void> takeWord(const Assignment& set, const Known& known, Enum& into) {
+    for (std::size_t i = 0; i < std::size(known); ++i)
+        if (known[i] == set.value) {
+            into = static_cast<Enum>(i);
+            return {};
+        }
+    return Problem{.what = fmt::format("{} cannot be “{}”.", set.name, set.value),
+                   .where = {},
+                   .mend = fmt::format("Use {}.", listed(known))};
+}
+
+Result<void> takePartWord(const Job& job, const Assignment& set, Part& part) {
+    if (set.name == "quantity") {
+        const auto count = idFrom(set.value);
+        if (!count) return count.problem().within("quantity");
+        part.quantity = static_cast<int>(std::min<std::uint32_t>(*count, 1'000'000));
+    } else if (set.name == "thickness") {
+        const auto size = lengthOf(job, set.value);
+        if (!size) return size.problem().within("thickness");
+        part.thickness = *size;
+    } else if (set.name == "material") {
+        part.material = set.value;
+    } else if (set.name == "turns") {
+        return takeWord(set, artwork::turnsWords, part.turns);
+    } else if (set.name == "priority") {
+        return takeWord(set, artwork::priorityWords, part.priority);
+    } else if (set.name == "mirror") {
+        const auto on = onOff(set.value);
+        if (!on) return on.problem();
+        part.mirror = *on;
+    } else if (set.name == "labels") {
+        part.labels.clear();
+        for (std::size_t from = 0; from < set.value.size();) {
+            const auto comma = std::min(set.value.find(',', from), set.value.size());
+            if (comma > from) part.labels.push_back(set.value.substr(from, comma - from));
+            from = comma + 1;
+        }
+    } else {
+        return Problem{.what = fmt::format("A part has no “{}”.", set.name),
+                       .where = {},
+                       .mend = "Use quantity=, material=, thickness=, turns=, mirror=, priority= or labels=."};
+    }
+    return {};
+}
+
+Result<artwork::Artwork> withPartWords(const Job& job, const artwork::Ids& ids, const Words& w,
+                                       const shop::Book& book) {
+    // What is not named stays as the first of them has it.
+    const auto* first = ids.empty() ? nullptr : artwork::find(*job.artwork, ids.front());
+    Part part = first ? artwork::partOf(*job.artwork, *first) : Part{};
+    for (std::size_t i = 1; i < w.size(); ++i) {
+        const auto set = assignmentFrom(w[i]);
+        if (!set) return set.problem();
+        if (auto taken = takePartWord(job, *set, part); !taken) return taken.problem();
+        if (set->name == "material" && !set->value.empty())
+            if (auto known = book.material(set->value); !known) return known.problem();
+    }
+    return artwork::withPart(*job.artwork, ids, part);
+}
+
+} // namespace
+
+std::vector<Verb> sheetVerbs() {
+    const auto ofSheet = [](auto edit) {
+        return [edit](const Job& job, const Words& w, const shop::Book& book) -> Result<Job> {
+            const auto sheet = job::sheetNamed(job, w[0]);
+            if (!sheet) return sheet.problem();
+            return edit(job, *sheet, w, book);
+        };
+    };
+    return {
+        {"sheet-add", "[NAME]", "another sheet like the one at hand, which it is then", 0,
+         [](const Job& j, const Words& w, const shop::Book&) {
+             return job::withSheetAdded(j, w.empty() ? std::string_view{} : w[0]);
+         }},
+        {"sheet-at", "SHEET|beside", "lay a sheet out, by name or number; stock, clamps and new pieces are its own", 1,
+         [ofSheet](const Job& j, const Words& w, const shop::Book& book) -> Result<Job> {
+             if (w[0] == "beside") return job::atBeside(j);
+             return ofSheet([](const Job& job, job::SheetId sheet, const Words&, const shop::Book&) {
+                 return job::atSheet(job, sheet);
+             })(j, w, book);
+         }},
+        {"sheet-name", "SHEET NAME", "name a sheet", 2,
+         ofSheet([](const Job& j, job::SheetId sheet, const Words& w, const shop::Book&) {
+             return job::withSheetNamed(j, sheet, w[1]);
+         })},
+        {"sheet-shift", "SHEET PLACE", "put a sheet at a place in the row (from 1)", 2,
+         ofSheet([](const Job& j, job::SheetId sheet, const Words& w, const shop::Book&) -> Result<Job> {
+             const auto place = idFrom(w[1]);
+             if (!place) return place.problem();
+             return job::withSheetMoved(j, sheet, *place > 0 ? *place - 1 : 0);
+         })},
+        {"sheet-drop", "SHEET", "take a sheet away; what lies on it lies beside the others then", 1,
+         ofSheet([](const Job& j, job::SheetId sheet, const Words&, const shop::Book&) {
+             return job::withoutSheet(j, sheet);
+         })},
+        {"lay", "ITEMS SHEET|beside", "let pieces lie on another sheet, or beside all of them", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             const auto ids = itemsFrom(j, w[0]);
+             if (!ids) return ids.problem();
+             job::SheetId sheet;
+             if (w[1] != "beside") {
+                 const auto named = job::sheetNamed(j, w[1]);
+                 if (!named) return named.problem();
+                 sheet = *named;
+             }
+             return job::withArtwork(j, artwork::withItemsOn(*j.artwork, *ids, sheet));
+         }},
+        {"copies", "ITEMS DX DY [COUNT]", "copies that follow their original, each farther by", 3,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             const auto ids = itemsFrom(j, w[0]);
+             if (!ids) return ids.problem();
+             const auto by = lengths(j, w, 1, 2);
+             if (!by) return by.problem();
+             const auto count = w.size() > 3 ? idFrom(w[3]) : Result<std::uint32_t>(1);
+             if (!count) return count.problem();
+             const auto made = artwork::withCopies(*j.artwork, *ids, {(*by)[0], (*by)[1]},
+                                                   static_cast<int>(std::min<std::uint32_t>(*count, 1'000'000)));
+             if (!made) return made.problem();
+             return job::withArtwork(j, made->artwork);
+         }},
+        {"own", "ITEMS", "copies become pieces of their own", 1,
+         onItems([](const Job& j, const artwork::Ids& ids, const Words&) {
+             return artwork::withOwnShapes(*j.artwork, ids);
+         })},
+        {"part", "ITEMS quantity= material= thickness= turns= mirror= priority= labels=",
+         "what is to be known of a part; turns any|none|half|quarter, priority must|filler, labels A,B", 2,
+         [](const Job& j, const Words& w, const shop::Book& book) -> Result<Job> {
+             const auto ids = itemsFrom(j, w[0]);
+             if (!ids) return ids.problem();
+             return job::withArtwork(j, withPartWords(j, *ids, w, book));
+         }},
+    };
+}
+
+} // namespace ferro::cli

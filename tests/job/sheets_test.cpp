@@ -1,0 +1,220 @@
+#include "artwork/choose.h"
+#include "artwork/copies.h"
+#include "job/job_file.h"
+#include "job/sheets.h"
+#include "support/failing_disk.h"
+#include "support/jobs.h"
+
+#include <fstream>
+
+using namespace ferro;
+using namespace ferro::test;
+using artwork::Ids;
+
+namespace {
+const artwork::Item& item(const job::Job& job, artwork::ItemId id) {
+    const auto* found = artwork::find(*job.artwork, id);
+    REQUIRE(found);
+    return *found;
+}
+job::Job edited(const job::Job& job, Result<artwork::Artwork> next) {
+    return with(job, job::withArtwork(job, std::move(next)));
+}
+/// A wing with an opening, and a lantern beside it.
+job::Job puppets() {
+    return drawn(
+        drawn(fresh(), {{rectangle({10, 10}, {70, 50}, 0), {wound(circle({40, 30}, 10), false)}}}, "cut", "wing"),
+        {{circle({120, 40}, 30), {}}}, "cut", "lantern");
+}
+job::Job copied(const job::Job& job, const Ids& items, Vec2 by, int count) {
+    const auto made = artwork::withCopies(*job.artwork, items, by, count);
+    REQUIRE(made);
+    return job::withArtwork(job, made->artwork);
+}
+} // namespace
+
+TEST_CASE("sheets: each has its stock, clamps and pieces, and what lies on another is out of sight and not planned") {
+    auto job = puppets();
+    const auto wing = job.artwork->items[0].id, lantern = job.artwork->items[1].id;
+    job = with(job, job::withClamp(job, {{{0, 0}, {5, 5}}, 20}));
+    job = stepped(with(job, job::withSheetAdded(job, "")), "outline");
+    REQUIRE(job.sheets.size() == 2);
+    CHECK(job.sheet().name == "Sheet 2");
+    CHECK(job.sheet().clamps.empty());
+    job::Stock thin = job.sheet().stock;
+    thin.thickness = 4, thin.width = 200;
+    job = with(job, job::withStock(job, thin));
+    CHECK(job.sheets[0].stock.width == 600);
+    CHECK(plan::piecesOf(job.plan, *job.artwork, job.tools).contours.empty());
+    job = edited(job, artwork::withItemsOn(*job.artwork, {lantern}, job.sheet().id));
+    const auto here = plan::piecesOf(job.plan, *job.artwork, job.tools);
+    REQUIRE(here.contours.size() == 1);
+    CHECK(here.contours[0].item == lantern);
+    // What is drawn lands on the sheet at hand, and is chosen among what lies there.
+    job = drawn(job, {{circle({50, 50}, 10), {}}}, "cut", "moon");
+    CHECK(artwork::everything(*job.artwork) == Ids{lantern, job.artwork->items.back().id});
+    job = with(job, job::atSheet(job, artwork::firstSheet));
+    CHECK(job.sheet().clamps.size() == 1);
+    CHECK(artwork::everything(*job.artwork) == Ids{wing});
+    // A sheet that goes leaves its pieces beside the others, where nothing is cut.
+    const auto second = job.sheets[1].id;
+    job = with(job, job::withoutSheet(job, second));
+    CHECK(item(job, lantern).sheet == job::SheetId{});
+    const auto beside = job::atBeside(job);
+    CHECK(artwork::everything(*beside.artwork).size() == 2);
+    CHECK(plan::piecesOf(beside.plan, *beside.artwork, beside.tools).contours.empty());
+    CHECK_FALSE(job::withoutSheet(job, artwork::firstSheet));
+    CHECK_FALSE(job::atSheet(job, second));
+    // Its number is not given again: what an undo brings back must not meet another sheet.
+    CHECK(with(job, job::withSheetAdded(job)).sheets[1].id != second);
+}
+
+TEST_CASE("sheets: which one is looked at is no change of the job, and names and places are kept apart") {
+    auto job = with(fresh(), job::withSheetAdded(fresh(), "off-cuts"));
+    CHECK(with(job, job::atSheet(job, artwork::firstSheet)) == job);
+    CHECK_FALSE(job::withSheetNamed(job, artwork::firstSheet, "off-cuts"));
+    CHECK_FALSE(job::withSheetNamed(job, artwork::firstSheet, ""));
+    job = with(job, job::withSheetMoved(job, job.sheets[1].id, 0));
+    CHECK(job.sheets[0].name == "off-cuts");
+    CHECK(*job::sheetNamed(job, "2") == artwork::firstSheet);
+    CHECK(*job::sheetNamed(job, "off-cuts") == job.sheets[0].id);
+    for (const char* word : {"0", "3", "", "sheet", "-1", "99999999999999999999"})
+        CHECK_FALSE(job::sheetNamed(job, word));
+    // The first sheet's material is the plan's; another's is its own, and stays when the plan's changes.
+    job = with(job, job::atSheet(job, artwork::firstSheet));
+    job = job::withMaterial(job, *book().material("acrylic"));
+    CHECK(job::materialOf(job).key == "acrylic");
+    CHECK(job.material.key == "birch-ply");
+    job = with(job, job::atSheet(job, job.sheets[0].id));
+    job = job::withMaterial(job, *book().material("acrylic"));
+    CHECK(job.material.key == "acrylic");
+    CHECK_FALSE(job.sheets[1].material);
+    job = job::withMaterial(job, *book().material("poplar"));
+    CHECK(job.sheets[1].material->key == "acrylic");
+}
+
+TEST_CASE("copies: a change of the original or of any copy is all of theirs, each in its own place") {
+    auto job = puppets();
+    const auto wing = job.artwork->items[0].id;
+    job = copied(job, {wing}, {100, 0}, 3);
+    const auto kin = artwork::kinOf(*job.artwork, wing);
+    REQUIRE(kin.size() == 4);
+    job = edited(job, artwork::withTransformed(*job.artwork, {kin[2]}, Transform::rotated(pi / 2, {240, 30})));
+    const auto leafOf = [&](artwork::ItemId id) { return item(job, id).leaf; };
+    // Another shape for the original, as an edit of its points gives.
+    auto art = *job.artwork;
+    art.items[0].leaf = artwork::leafOf({rectangle({10, 10}, {30, 20}, 0), {}});
+    job = job::withArtwork(job, art);
+    for (const auto id : kin) CHECK(leafOf(id) == leafOf(wing));
+    CHECK(artwork::boundsOf(item(job, kin[1])) == Box{{110, 10}, {130, 20}});
+    CHECK(artwork::boundsOf(item(job, kin[2])).height() == Approx(20)); // it stays turned
+    // An edit that lays the shape out anew moves no copy: its own coordinates are another's then.
+    art = *job.artwork;
+    auto& third = *std::find_if(art.items.begin(), art.items.end(), [&](const auto& i) { return i.id == kin[1]; });
+    third.leaf = artwork::leafOf({rectangle({110, 10}, {140, 20}, 0), {}});
+    third.place = third.original = {};
+    job = job::withArtwork(job, art);
+    CHECK(artwork::boundsOf(item(job, wing)) == Box{{10, 10}, {40, 20}});
+    CHECK(artwork::boundsOf(item(job, kin[3])) == Box{{310, 10}, {340, 20}});
+    CHECK(artwork::boundsOf(item(job, kin[2])).height() == Approx(30));
+    // Moving one moves no other.
+    job = edited(job, artwork::withTransformed(*job.artwork, {wing}, Transform::moved({0, 200})));
+    CHECK(artwork::boundsOf(item(job, kin[3])) == Box{{310, 10}, {340, 20}});
+    // The original goes: the first copy is the original.
+    job = edited(job, artwork::withRemoved(*job.artwork, {wing}));
+    CHECK_FALSE(item(job, kin[1]).of);
+    CHECK(item(job, kin[3]).of == kin[1]);
+    // On its own it no longer follows.
+    job = edited(job, artwork::withOwnShapes(*job.artwork, {kin[3]}));
+    art = *job.artwork;
+    for (auto& i : art.items)
+        if (i.id == kin[1]) i.leaf = artwork::leafOf({circle({0, 0}, 5), {}});
+    job = job::withArtwork(job, art);
+    CHECK(artwork::boundsOf(item(job, kin[3])) == Box{{310, 10}, {340, 20}});
+    CHECK_FALSE(artwork::withOwnShapes(*job.artwork, {kin[3]}));
+    CHECK_FALSE(artwork::withCopies(*job.artwork, {kin[3]}, {1, 1}, 0));
+    CHECK_FALSE(artwork::withCopies(*job.artwork, {kin[3]}, {1, 1}, 20'000));
+}
+
+TEST_CASE("parts: facts stand on the outermost piece, a copy's are its original's") {
+    auto job = puppets();
+    const auto wing = job.artwork->items[0].id;
+    job = drawn(job, {{circle({25, 20}, 4), {}}}, "holes", "eye"); // inside the wing
+    const auto eye = job.artwork->items.back().id;
+    const artwork::Part facts{
+        .quantity = 4, .material = "birch-ply", .thickness = 12, .turns = artwork::Turns::half, .labels = {"act 2"}};
+    job = edited(job, artwork::withPart(*job.artwork, {wing, eye}, facts));
+    CHECK(artwork::partOf(*job.artwork, item(job, wing)) == facts);
+    CHECK_FALSE(item(job, eye).part);
+    job = copied(job, {wing, eye}, {0, 100}, 1);
+    const auto copy = artwork::kinOf(*job.artwork, wing)[1];
+    CHECK(artwork::partOf(*job.artwork, item(job, copy)) == facts);
+    job = edited(job, artwork::withPart(*job.artwork, {copy}, {}));
+    CHECK(artwork::partOf(*job.artwork, item(job, wing)) == artwork::Part{});
+    for (const int wrong : {0, -3, 1'000'000})
+        CHECK_FALSE(artwork::withPart(*job.artwork, {wing}, {.quantity = wrong}));
+    CHECK_FALSE(artwork::withPart(*job.artwork, {wing}, {.thickness = -1}));
+}
+
+TEST_CASE("job file: sheets, copies and parts come back as they were", "[property]") {
+    for (unsigned seed = 1; seed <= 12; ++seed) {
+        CAPTURE(seed);
+        std::mt19937 random(seed);
+        auto job = randomJob(seed);
+        for (int i = 0; i < 6; ++i) {
+            const auto& items = job.artwork->items;
+            const auto any = items[random() % items.size()].id;
+            switch (random() % 5) {
+            case 0: job = with(job, job::withSheetAdded(job)); break;
+            case 1: job = copied(job, {any}, {double(random() % 50), 7}, 1 + static_cast<int>(random() % 3)); break;
+            case 2:
+                job = edited(job, artwork::withItemsOn(*job.artwork, {any},
+                                                       random() % 3 ? job.sheets[random() % job.sheets.size()].id
+                                                                    : job::SheetId{}));
+                break;
+            case 3:
+                job = edited(job, artwork::withPart(*job.artwork, {any},
+                                                    {.quantity = 1 + static_cast<int>(random() % 9),
+                                                     .mirror = random() % 2 == 0,
+                                                     .labels = {"left", "oak “old”"}}));
+                break;
+            default: job = job::withMaterial(job, *book().material(random() % 2 ? "acrylic" : "poplar"));
+            }
+        }
+        const auto bytes = job::toBytes(job);
+        REQUIRE(bytes);
+        const auto back = job::fromBytes(*bytes);
+        INFO((back ? "" : back.problem().text()));
+        REQUIRE(back);
+        CHECK(*back == job);
+        CHECK(back->artwork->sheet == job.artwork->sheet);
+        CHECK(*job::toBytes(*back) == *bytes);
+    }
+}
+
+TEST_CASE("job file: lost sheets and copies of nothing are refused by name") {
+    auto job = with(fresh(), job::withSheetAdded(puppets()));
+    job = copied(job, {job.artwork->items[0].id}, {100, 0}, 1);
+    const auto refusal = [&](const std::function<void(job::Job&, artwork::Artwork&)>& spoil) {
+        auto spoilt = job;
+        auto art = *job.artwork;
+        spoil(spoilt, art);
+        spoilt.artwork = std::make_shared<const artwork::Artwork>(art);
+        const auto bytes = job::toBytes(spoilt);
+        REQUIRE(bytes);
+        const auto back = job::fromBytes(*bytes);
+        REQUIRE_FALSE(back);
+        return back.problem().text();
+    };
+    using Catch::Matchers::Contains;
+    CHECK_THAT(refusal([](auto&, auto& a) { a.items[1].sheet = {77}; }), Contains("lantern") && Contains("sheet"));
+    CHECK_THAT(refusal([](auto& j, auto&) { j.sheets[1].id = j.sheets[0].id; }), Contains("Sheet 2"));
+    CHECK_THAT(refusal([](auto& j, auto&) { j.sheets.clear(); }), Contains("1 to 1000"));
+    CHECK_THAT(refusal([](auto&, auto& a) { a.items.back().of = {500}; }), Contains("copy"));
+    CHECK_THAT(refusal([](auto&, auto& a) { a.items.back().of = a.items.back().id; }), Contains("copy"));
+    CHECK_THAT(refusal([](auto& j, auto&) { j.sheets[1].stock.width = -5; }), Contains("Sheet 2"));
+    CHECK_THAT(refusal([](auto&, auto& a) {
+                   a.items[0].part = std::make_shared<const artwork::Part>(artwork::Part{.quantity = 0});
+               }),
+               Contains("0 times"));
+}

@@ -1,0 +1,138 @@
+#include "artwork/copies.h"
+#include "support/shapes.h"
+#include "window.h"
+
+#include <set>
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+void draw(Window& w) {
+    auto art = artwork::withPieces(*w.job().artwork, {{rectangle({40, 40}, {140, 100}, 0), {}}}, "cut", "wing").artwork;
+    art = artwork::withPieces(art, {{circle({240, 80}, 60), {}}}, "cut", "lantern").artwork;
+    REQUIRE(w.session->apply("Draw", job::withArtwork(w.job(), art)));
+    w.act("viewFit");
+    w.settle();
+}
+} // namespace
+
+TEST_CASE("sheets: tabs come with the second, each shows, plans and proofs its own, and looking is no edit") {
+    Window w;
+    draw(w);
+    w.session->goTo(app::StationId::sheet);
+    QCoreApplication::processEvents();
+    CHECK_FALSE(w.find("sheetTabs")->isVisible());
+    w.act("sheetAdd");
+    CHECK(w.find("sheetTabs")->isVisible());
+    REQUIRE(w.job().sheets.size() == 2);
+    CHECK(w.find<QPushButton>("sheetTab Sheet 2")->isChecked());
+    w.type("stockThickness", "6");
+    CHECK(w.job().sheets[1].stock.thickness == 6);
+    CHECK(w.job().sheets[0].stock.thickness == 12);
+    w.click("sheetTab Sheet 1");
+    CHECK(w.edit("stockThickness")->text().contains("12"));
+    // The lantern goes over: by click on the bench, by menu.
+    w.clickAt({240, 110});
+    REQUIRE(w.session->selection().size() == 1);
+    w.act("lay Sheet 2");
+    CHECK(w.job().artwork->items[1].sheet == w.job().sheets[1].id);
+    CHECK(w.find<QPushButton>("sheetTab Sheet 2")->text().contains("1"));
+    w.clickAt({240, 110});
+    CHECK(w.session->selection().empty()); // it is not here any more
+    w.act("stepOutline");
+    w.settle();
+    REQUIRE(w.session->proofIsFresh());
+    const auto cutsHere = [&] {
+        std::set<artwork::ItemId> all;
+        for (const auto& step : w.session->proof()->path.steps)
+            for (const auto& cut : step.cuts) all.insert(cut.intent.item);
+        return all;
+    };
+    CHECK(cutsHere() == std::set{w.job().artwork->items[0].id});
+    const auto label = w.session->history().undoLabel();
+    w.act("sheetNext");
+    w.settle();
+    CHECK(cutsHere() == std::set{w.job().artwork->items[1].id});
+    CHECK(w.session->proof()->path.steps[0].cuts.size() > 0);
+    CHECK(w.session->history().undoLabel() == label);
+    // Undo goes to where it was done.
+    w.act("editUndo");
+    w.act("editUndo");
+    CHECK(w.job().artwork->items[1].sheet == w.job().sheets[0].id);
+    CHECK(w.job().artwork->sheet == artwork::firstSheet);
+}
+
+TEST_CASE("sheets: what lies beside has a tab of its own, and a sheet goes and comes back by undo") {
+    Window w;
+    draw(w);
+    w.session->select({w.job().artwork->items[0].id});
+    w.act("lay no sheet");
+    CHECK(w.find("sheetTabs")->isVisible());
+    w.click("sheetTab Beside");
+    w.settle();
+    w.clickAt({90, 70});
+    REQUIRE(w.session->selection() == artwork::Ids{w.job().artwork->items[0].id});
+    w.act("lay Sheet 1");
+    w.click("sheetTab Sheet 1");
+    CHECK_FALSE(w.find("sheetTabs")->isVisible());
+    w.act("sheetAdd");
+    w.act("sheetDrop");
+    CHECK(w.job().sheets.size() == 1);
+    w.act("editUndo");
+    CHECK(w.job().sheets.size() == 2);
+}
+
+TEST_CASE("copies: made and given shapes of their own in the window, and facts of a part are typed and undone") {
+    Window w;
+    draw(w);
+    w.session->goTo(app::StationId::sheet);
+    w.session->select({w.job().artwork->items[0].id});
+    w.act("editCopy");
+    REQUIRE(w.job().artwork->items.size() == 3);
+    const auto copy = w.job().artwork->items[2].id;
+    CHECK(w.job().artwork->items[2].of == w.job().artwork->items[0].id);
+    CHECK(w.session->selection() == artwork::Ids{copy});
+    CHECK(w.find<QLabel>("partWords")->text().contains("wing"));
+    w.type("partQuantity", "5");
+    w.type("partThickness", "1/4in");
+    w.choose("partMaterial", "acrylic");
+    w.find("partTurns")->findChild<QPushButton*>("half")->click();
+    w.type("partLabels", "act 2, left");
+    const auto& part = artwork::partOf(*w.job().artwork, w.job().artwork->items[0]);
+    CHECK(part.quantity == 5);
+    CHECK(part.thickness == Approx(6.35));
+    CHECK(part.material == "acrylic");
+    CHECK(part.turns == artwork::Turns::half);
+    CHECK(part.labels == std::vector<std::string>{"act 2", "left"});
+    w.act("stepOutline");
+    w.settle();
+    const auto said = [&](const char* words) {
+        const auto& all = w.session->proof()->findings;
+        return std::any_of(all.begin(), all.end(),
+                           [&](const auto& f) { return f.what.find(words) != std::string::npos; });
+    };
+    CHECK(said("wanted 5 times; 2 lie"));
+    CHECK(said("6.35 mm thick"));
+    w.session->select({copy});
+    w.act("editOwn");
+    CHECK_FALSE(w.job().artwork->items[2].of);
+    for (int i = 0; i < 20 && w.session->history().canUndo(); ++i) w.act("editUndo");
+    CHECK(w.job().artwork->items.empty());
+}
+
+TEST_CASE("finder: tools are found like everything else, and taken where they are of use") {
+    Window w;
+    draw(w);
+    w.session->goTo(app::StationId::sheet);
+    w.act("helpFind");
+    auto* words = w.main->findChild<QLineEdit*>("commandFinderEdit");
+    REQUIRE(words);
+    QTest::keyClicks(words, "tab tool");
+    QTest::keyClick(words, Qt::Key_Return);
+    QCoreApplication::processEvents();
+    CHECK(w.session->station() == app::StationId::cuts);
+    CHECK(w.bench()->tool() == app::BenchTool::tab);
+    w.act("take toolArea");
+    CHECK(w.message().contains("no picture"));
+}
