@@ -47,13 +47,15 @@ int main(int argc, char** argv) {
     }
     if (parser.isSet(dark)) theme().setScheme(Scheme::forge);
     Session session(std::move(*book));
-    session.setAutosave(parser.value(autosave).toInt());
+    session.files().setAutosave(parser.value(autosave).toInt());
     // Never taken apart: the process ends with it, and hundreds of widgets said goodbye to one by one are a wait for
     // nothing.
     auto& window = *new MainWindow(session);
     if (parser.isSet(size))
         window.resize(parser.value(size).section('x', 0, 0).toInt(), parser.value(size).section('x', 1, 1).toInt());
     window.takeFiles(parser.positionalArguments());
+    while (session.background().busy("open")) // what follows is about what they hold
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
     if (parser.isSet(station))
         session.goTo(static_cast<StationId>(std::clamp(parser.value(station).toInt(), 1, 6) - 1));
     window.show();

@@ -114,45 +114,29 @@ int proveProgram(const Asked& o) {
     auto read = program::readProgram(*text, options);
     if (!read) return complain(read.problem().within(o.file));
     for (const auto& n : read->notices) notice(n.text);
-    Box over;
-    double lowest = 0;
-    toolpath::forEachMove(
-        read->path, [&](const toolpath::StepMoves&, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
-            if (move.kind != toolpath::Move::Kind::rapid) over.take(boundsOf(Path{from.flat(), {move.flat()}, false}));
-            lowest = std::min(lowest, move.to.z);
-        });
-    if (read->path.count() == 0)
-        return complain(
-            {.what = "The program moves nothing.", .where = o.file, .mend = "Check that it is the right file."});
-    if (o.stock.empty() && o.jobFile.empty() && !over.empty()) {
+    if (const auto [over, lowest] = proof::reachOf(read->path); o.stock.empty() && o.jobFile.empty() && !over.empty()) {
         job->sheet().stock.width = over.high.x + 5;
         job->sheet().stock.height = over.high.y + 5;
         job->sheet().stock.thickness = std::max(1.0, -lowest);
     }
     ShownProgress shown("proofing");
-    const auto timing = proof::timingOf(read->path, job->machine, shown.progress);
-    if (!timing) return complain(timing.problem());
-    // Another's program keeps a clearance of its own; below the top of the stock no rapid has anything to do.
-    read->path.travel = 0;
-    auto findings = proof::findingsOfMoves(*job, read->path);
-    for (auto& f : findings)
-        if (f.move) f.what = fmt::format("Line {}: {}", read->lineOf[f.move->step][f.move->move], f.what);
-    const bool go =
-        std::none_of(findings.begin(), findings.end(), [](const auto& f) { return f.verdict == proof::Verdict::noGo; });
+    const auto proof = proof::proofOfMoves(*job, read->path, read->lineOf, shown.progress);
+    if (!proof) return complain(proof.problem().within(o.file));
+    const bool go = proof->mayRun();
     Json out{{"kind", "program"},
              {"go", go},
-             {"findings", jsonOf(findings, *job)},
-             {"time", timesOf(read->path, *timing)},
-             {"bounds", jsonOf(over)},
-             {"lowest", lowest},
+             {"findings", jsonOf(proof->findings, *job)},
+             {"time", timesOf(read->path, proof->timing)},
+             {"bounds", jsonOf(proof->bounds)},
+             {"lowest", proof->lowest},
              {"moves", read->path.count()}};
-    if (auto painted = paint(o, *job, read->path, *timing, out); !painted) return complain(painted.problem());
+    if (auto painted = paint(o, *job, read->path, proof->timing, out); !painted) return complain(painted.problem());
     if (o.json)
         fmt::print("{}\n", out.dump(2));
     else {
-        for (const auto& f : findings) fmt::print("{:6} {} {}\n", proof::verdictName(f.verdict), f.what, f.mend);
+        for (const auto& f : proof->findings) fmt::print("{:6} {} {}\n", proof::verdictName(f.verdict), f.what, f.mend);
         fmt::print("{}: {} moves, {} of motion, lowest {:.3f} mm\n", go ? "go" : "no-go", read->path.count(),
-                   shownTime(timing->motion), lowest);
+                   shownTime(proof->timing.motion), proof->lowest);
     }
     return go ? fine : noGo;
 }

@@ -61,17 +61,17 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
     const auto file = std::filesystem::path(w[0]).filename().string();
     auto picture = picture::decoded(*bytes);
     if (!picture) return picture.problem().within(file);
-    double width = picture->pxPerMm ? picture->width / *picture->pxPerMm : 200;
+    Vec2 size = picture::naturalSize(*picture);
     if (w.size() > 1) {
         auto wanted = lengthOf(job, w[1]);
         if (!wanted) return wanted.problem();
         if (!(*wanted > 0)) return Problem{.what = "A picture's width must be above 0.", .where = {}, .mend = {}};
-        width = *wanted;
+        size = size * (*wanted / size.x);
     }
     artwork::PictureLeaf leaf{file,
                               std::make_shared<const std::string>(std::move(*bytes)),
                               *picture,
-                              {width, width * picture->height / picture->width}};
+                              size};
     return job::withArtwork(job, artwork::withPicture(*job.artwork, std::move(leaf), {0, 0}).artwork);
 }
 

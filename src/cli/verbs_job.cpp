@@ -6,13 +6,11 @@ namespace ferro::cli {
 namespace {
 
 Result<job::ZeroCorner> cornerFrom(const std::string& word) {
-    constexpr std::pair<std::string_view, job::ZeroCorner> corners[] = {{"lower-left", job::ZeroCorner::lowerLeft},
-                                                                        {"lower-right", job::ZeroCorner::lowerRight},
-                                                                        {"upper-right", job::ZeroCorner::upperRight},
-                                                                        {"upper-left", job::ZeroCorner::upperLeft},
-                                                                        {"centre", job::ZeroCorner::centre}};
-    for (const auto& [name, corner] : corners)
-        if (name == word) return corner;
+    for (std::size_t i = 0; i < job::cornerWords.size(); ++i) {
+        std::string name(job::cornerWords[i]);
+        std::replace(name.begin(), name.end(), ' ', '-'); // one word
+        if (name == word) return static_cast<job::ZeroCorner>(i);
+    }
     return Problem{.what = fmt::format("Zero cannot be “{}”.", word),
                    .where = {},
                    .mend = "Use lower-left, lower-right, upper-right, upper-left or centre."};

@@ -6,12 +6,11 @@ void History::push(Job next, Edit edit) {
     ++revision_;
     if (edit.gesture != 0 && at_ > 0 && at_ + 1 == entries_.size() && entries_[at_].gesture == edit.gesture) {
         entries_[at_].job = std::move(next);
-        if (saved_ == at_) saved_ = std::size_t(-1);
+        entries_[at_].state = revision_;
         return;
     }
-    if (saved_ > at_ && saved_ != std::size_t(-1)) saved_ = std::size_t(-1); // the saved state is cut off
-    entries_.resize(at_ + 1, {Job{}, {}, 0});
-    entries_.push_back({std::move(next), std::move(edit.label), edit.gesture});
+    entries_.resize(at_ + 1, {Job{}, {}, 0, 0});
+    entries_.push_back({std::move(next), std::move(edit.label), edit.gesture, revision_});
     ++at_;
 }
 

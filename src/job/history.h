@@ -7,7 +7,7 @@ namespace ferro::job {
 /// Snapshots of one job, oldest first, with the name of the edit that led to each. Undo goes back to the opening.
 class History {
 public:
-    explicit History(Job first) { entries_.push_back({std::move(first), {}, 0}); }
+    explicit History(Job first) { entries_.push_back({std::move(first), {}, 0, 1}); }
 
     struct Edit {
         std::string label;
@@ -27,18 +27,23 @@ public:
     const Job& undo();
     const Job& redo();
 
-    void markSaved() { saved_ = at_; }
-    [[nodiscard]] bool isSaved() const { return saved_ == at_; }
+    /// Names the state at hand: undone and done again, it is the same one. Never 0.
+    [[nodiscard]] std::uint64_t present() const { return entries_[at_].state; }
+    void markSaved() { saved_ = present(); }
+    /// Of a state that was at hand when it was saved; whether it is now does not matter.
+    void markSaved(std::uint64_t state) { saved_ = state; }
+    [[nodiscard]] bool isSaved() const { return saved_ == present(); }
 
 private:
     struct Entry {
         Job job;
         std::string label;
         std::uint64_t gesture = 0;
+        std::uint64_t state = 0;
     };
     std::vector<Entry> entries_;
     std::size_t at_ = 0;
-    std::size_t saved_ = 0;
+    std::uint64_t saved_ = 1;
     std::uint64_t revision_ = 1;
 };
 

@@ -11,6 +11,12 @@ namespace ferro::job {
 enum class ZeroCorner { lowerLeft, lowerRight, upperRight, upperLeft, centre };
 enum class ZeroHeight { top, bottom };
 
+inline constexpr std::array<std::string_view, 5> cornerWords = {"lower left", "lower right", "upper right", "upper left",
+                                                                "centre"};
+inline constexpr std::array<std::string_view, 2> heightWords = {"top", "bottom"};
+constexpr const auto& wordsOf(ZeroCorner) { return cornerWords; }
+constexpr const auto& wordsOf(ZeroHeight) { return heightWords; }
+
 /// The sheet on the machine. Inside the program its lower left corner is x = y = 0 and its top z = 0.
 struct Stock {
     double width = 600, height = 400, thickness = 12; ///< mm, above 0

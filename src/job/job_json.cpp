@@ -159,11 +159,6 @@ template<class Io> void members(Io& io, Bridged::Was& w) { io.need("layer", w.la
 } // namespace artwork
 
 namespace job {
-inline constexpr std::array<std::string_view, 5> cornerWords = {"lower left", "lower right", "upper right",
-                                                                "upper left", "centre"};
-inline constexpr std::array<std::string_view, 2> heightWords = {"top", "bottom"};
-static constexpr const auto& wordsOf(ZeroCorner) { return cornerWords; }
-static constexpr const auto& wordsOf(ZeroHeight) { return heightWords; }
 template<class Io> void members(Io& io, Stock& s) {
     io("width", s.width)("height", s.height)("thickness", s.thickness)("corner", s.corner)("zeroAt", s.zeroAt);
     io("spacer", s.spacer);

@@ -5,6 +5,12 @@
 
 namespace ferro::picture {
 
+Vec2 naturalSize(const Picture& picture) {
+    const double width = picture.pxPerMm ? picture.width / *picture.pxPerMm : 200;
+    return {width, width * picture.height / picture.width};
+}
+
+
 namespace {
 
 /// Opaque alpha and equal channels carry nothing: drop them, so that big grey scans take a quarter of the memory.

@@ -27,6 +27,9 @@ struct Picture {
     }
 };
 
+/// The size that a picture is placed at, mm: what its file says, else 200 mm wide.
+[[nodiscard]] Vec2 naturalSize(const Picture& picture);
+
 /// Grey values 0 black to 255 white, rows from the top.
 struct Grey {
     int width = 0, height = 0;

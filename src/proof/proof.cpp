@@ -20,6 +20,32 @@ Result<Proof> proofOf(const job::Job& job, Progress& progress) {
     return proof;
 }
 
+std::pair<Box, double> reachOf(const toolpath::Toolpath& path) {
+    Box over;
+    double lowest = 0;
+    toolpath::forEachMove(
+        path, [&](const toolpath::StepMoves&, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
+            if (move.kind != toolpath::Move::Kind::rapid) over.take(boundsOf(Path{from.flat(), {move.flat()}, false}));
+            lowest = std::min(lowest, move.to.z);
+        });
+    return {over, lowest};
+}
+
+Result<MovesProof> proofOfMoves(const job::Job& job, toolpath::Toolpath& path,
+                                const std::vector<std::vector<std::uint32_t>>& lineOf, Progress& progress) {
+    if (path.count() == 0)
+        return Problem{.what = "The program moves nothing.", .where = {}, .mend = "Check that it is the right file."};
+    auto timing = timingOf(path, job.machine, progress);
+    if (!timing) return timing.problem();
+    // Another's program keeps a clearance of its own; below the top of the stock no rapid has anything to do.
+    path.travel = 0;
+    MovesProof proof{std::move(*timing), findingsOfMoves(job, path), {}, 0};
+    for (auto& f : proof.findings)
+        if (f.move) f.what = fmt::format("Line {}: {}", lineOf[f.move->step][f.move->move], f.what);
+    std::tie(proof.bounds, proof.lowest) = reachOf(path);
+    return proof;
+}
+
 void refuse(Proof& proof, const Problem& problem, std::optional<Finding::Fix> fix) {
     Finding finding;
     finding.verdict = Verdict::noGo;

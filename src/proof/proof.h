@@ -55,4 +55,22 @@ void refuse(Proof& proof, const Problem& problem, std::optional<Finding::Fix> fi
 /// the stock, clamps and machine of `job`.
 [[nodiscard]] std::vector<Finding> findingsOfMoves(const job::Job& job, const toolpath::Toolpath& path);
 
+/// Everything that is known of a program from anywhere, on the stock, clamps and machine of a job.
+struct MovesProof {
+    Timing timing;
+    std::vector<Finding> findings; ///< worst first; what is about a move begins with its line
+    Box bounds;                    ///< of all that is no rapid, on the sheet
+    double lowest = 0;             ///< mm below the stock's top, 0 or less
+
+    [[nodiscard]] bool mayRun() const {
+        return std::none_of(findings.begin(), findings.end(), [](const Finding& f) { return f.verdict == Verdict::noGo; });
+    }
+};
+/// `lineOf`: of the program, by step and move. A program that moves nothing is a problem.
+[[nodiscard]] Result<MovesProof> proofOfMoves(const job::Job& job, toolpath::Toolpath& path,
+                                              const std::vector<std::vector<std::uint32_t>>& lineOf,
+                                              Progress& progress);
+/// Where the moves go that are no rapids, and how low; for stock to put below a program that brings none.
+[[nodiscard]] std::pair<Box, double> reachOf(const toolpath::Toolpath& path);
+
 } // namespace ferro::proof

@@ -10,7 +10,7 @@ namespace {
 void openDemo(Window& w) {
     const QString file = w.path("proscenium.ferro");
     REQUIRE(QFile::copy(FERRO_DEMO "/proscenium.ferro", file));
-    w.main->takeFiles({file});
+    w.open(file);
     w.settle();
     REQUIRE(w.session->proofIsFresh());
 }

@@ -138,7 +138,14 @@ TEST_CASE("hold, resume and stop reach the machine, a broken run goes on from it
     w.click("stopRun");
     w.until([&] { return facts.state == State::stopped; }, "stopped");
     CHECK_FALSE(facts.problem.isEmpty());
-    w.click("resumeFromLog");
+    // The job has changed since: it is said in what, and only the program that was run is gone on with.
+    const auto step = w.job().plan.steps[0].id;
+    REQUIRE(w.session->apply("Feed", job::withStepSetting(w.job(), step, "feed", "444")));
+    w.settle();
+    const auto said = test::answered("resumeQuestion", "resumeLeave", [&] { w.click("resumeFromLog"); });
+    CHECK(said.contains("F444"));
+    CHECK(facts.state == State::stopped);
+    test::answered("resumeQuestion", "resumeLogged", [&] { w.click("resumeFromLog"); });
     w.until([&] { return answer(), facts.state == State::finished; }, "the rest is done");
 }
 
@@ -171,18 +178,18 @@ TEST_CASE("saved and opened again, a job is the same, a damaged file changes not
     Window w;
     planMoon(w);
     const QString file = w.path("moon.ferro");
-    REQUIRE(w.session->save(file));
+    REQUIRE(w.save(file));
     CHECK_FALSE(w.session->changed());
     const auto saved = w.job();
     w.act("fileNew");
     CHECK(w.job().plan.steps.empty());
-    w.main->takeFiles({file});
+    w.open(file);
     CHECK(w.job() == saved);
     QFile broken(w.path("broken.ferro"));
     REQUIRE(broken.open(QIODevice::WriteOnly));
     broken.write(QByteArray(5000, 'x'));
     broken.close();
-    w.main->takeFiles({w.path("broken.ferro")});
+    w.open(w.path("broken.ferro"));
     CHECK(w.message().contains("broken.ferro"));
     CHECK(w.job() == saved);
     QFile lie(w.path("lie.png"));

@@ -3,26 +3,11 @@
 #include "job/job_file.h"
 
 using namespace ferro;
+using test::answered;
 using test::Window;
 
 namespace {
 
-/// Answers the next question of this name by one of its buttons, and keeps what it said.
-QString answered(const char* question, const char* button, const std::function<void()>& asks) {
-    QString said;
-    QTimer look;
-    QObject::connect(&look, &QTimer::timeout, [&] {
-        for (auto* widget : QApplication::topLevelWidgets())
-            if (auto* box = qobject_cast<QMessageBox*>(widget); box && box->objectName() == question) {
-                said = box->text() + box->informativeText();
-                for (auto* b : box->buttons())
-                    if (b->objectName() == button) b->click();
-            }
-    });
-    look.start(20);
-    asks();
-    return said;
-}
 job::Job onDisk(const QString& file) {
     auto job = job::load(realDisk(), file.toStdString());
     REQUIRE(job);
@@ -32,7 +17,7 @@ job::Job onDisk(const QString& file) {
 QString bothChanged(Window& w) {
     const QString file = w.path("kit.ferro");
     w.act("stepOutline");
-    REQUIRE(w.session->save(file));
+    REQUIRE(w.save(file));
     auto theirs = onDisk(file);
     theirs = *job::withClearance(theirs, 42);
     REQUIRE(job::save(realDisk(), theirs, file.toStdString()));
@@ -79,15 +64,16 @@ TEST_CASE("kept: what is recovered comes beside what is open, and a living windo
     auto folder = std::make_shared<test::TemporaryFolder>();
     Window first(folder);
     first.act("stepOutline");
-    first.session->setAutosave(1);
+    first.session->files().setAutosave(1);
     const QDir kept(QString::fromStdString((folder->path / "ferrograph/unfinished").string()));
     first.until([&] { return !kept.entryList({"*.ferro"}).isEmpty(); }, "kept");
     Window second(folder);
-    CHECK(second.session->recoverable().isEmpty()); // the first one lives, in this very process
+    CHECK(second.session->files().recoverable().isEmpty()); // the first one lives, in this very process
     // One without a lock, as a window of before or a killed one leaves it.
     REQUIRE(QFile::copy(kept.filePath(kept.entryList({"*.ferro"}).first()), kept.filePath("4711.ferro")));
     second.act("stepDrill");
-    second.session->recover();
+    second.session->files().recover();
+    second.settle();
     CHECK(second.job().plan.steps.size() == 1);
     CHECK(plan::kindOf(second.job().plan.steps[0]).name == "outline");
     second.act("editUndo");
@@ -103,7 +89,7 @@ TEST_CASE("kept: a copy that could not be kept is told of, and tried again") {
     QDir(place).removeRecursively();
     QFile wall(place);
     REQUIRE(wall.open(QIODevice::WriteOnly)); // a file where the folder was
-    w.session->setAutosave(1);
+    w.session->files().setAutosave(1);
     w.act("stepOutline");
     w.until([&] { return w.message().contains("keeping a copy"); }, "told");
     REQUIRE(wall.remove());

@@ -39,7 +39,7 @@ QStringList cutOff(QWidget* in) {
 
 /// The demo job with a step, a trace in the making and something to mend, so that no station is empty.
 void fill(Window& w) {
-    w.main->takeFiles({QStringLiteral(FERRO_DEMO "/proscenium.ferro")});
+    w.open(QStringLiteral(FERRO_DEMO "/proscenium.ferro"));
     w.settle();
     REQUIRE(!w.job().artwork->items.empty());
 }

@@ -20,7 +20,7 @@ QString scenery(Window& w) {
     *job = job::withArtwork(*job, artwork::withPieces(*job->artwork, pieces, "kit", "scenery").artwork);
     const QString file = w.path("kit.ferro");
     REQUIRE(job::save(realDisk(), *job, file.toStdString()));
-    w.main->takeFiles({file});
+    w.open(file);
     w.act("stationMend");
     w.settle();
     return file;

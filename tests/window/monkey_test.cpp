@@ -29,7 +29,7 @@ constexpr const char* actions[] = {
 TEST_CASE("anything at all, in any order, leaves a sound job that can be undone to its opening", "[property]") {
     for (unsigned seed = 1; seed <= 3; ++seed) {
         Window w;
-        w.main->takeFiles({QStringLiteral(FERRO_DEMO "/scenery.ferro")});
+        w.open(QStringLiteral(FERRO_DEMO "/scenery.ferro"));
         w.settle();
         const auto first = w.job();
         REQUIRE(first.artwork->items.size() > 3);

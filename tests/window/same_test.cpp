@@ -72,7 +72,7 @@ TEST_CASE("same everywhere: a job mended in the window is what the command line 
          "200",
          "0.3",
          "kit"});
-    w.main->takeFiles({w.path("start.ferro")});
+    w.open(w.path("start.ferro"));
     w.act("stationMend");
     w.settle();
     REQUIRE(w.job().artwork->items.size() > 4);
@@ -81,7 +81,7 @@ TEST_CASE("same everywhere: a job mended in the window is what the command line 
     cli(w, {"mend", "start.ferro", "--fix", "all", "-o", "mended.ferro"});
     CHECK(lying(w.job()) == lying(opened(w, "mended.ferro")));
     // Both files, whichever wrote them, hold the same bytes.
-    REQUIRE(w.session->save(w.path("window.ferro")));
+    REQUIRE(w.save(w.path("window.ferro")));
     cli(w, {"edit", "mended.ferro", "name", "window", "-o", "window-too.ferro"});
     const auto one = realDisk().read(w.path("window.ferro").toStdString()),
                two = realDisk().read(w.path("window-too.ferro").toStdString());

@@ -79,7 +79,7 @@ TEST_CASE("shell: long work shows itself and can be cancelled, and the window st
 
 TEST_CASE("shell: route cards tell facts and state, and go to their station") {
     Window w;
-    w.main->takeFiles({FERRO_DEMO "/heron.ferro"});
+    w.open(FERRO_DEMO "/heron.ferro");
     w.settle();
     const auto cards = app::cardsOf(*w.session);
     CHECK(cards[0].first.contains("1 picture"));

@@ -55,7 +55,7 @@ TEST_CASE("source: level, find, invert and size reach the trace at once, and the
 
 TEST_CASE("mend: layers are shown, locked and chosen by their list, and a piece is renamed and moved to another") {
     Window w;
-    w.main->takeFiles({FERRO_DEMO "/heron.ferro"});
+    w.open(FERRO_DEMO "/heron.ferro");
     w.act("stationMend");
     w.settle();
     auto* list = w.find<QTreeWidget>("layerList");
@@ -92,7 +92,7 @@ TEST_CASE("sheet: zero, thickness and machine change what is written, and anothe
     Window w;
     const QString file = w.path("proscenium.ferro");
     REQUIRE(QFile::copy(FERRO_DEMO "/proscenium.ferro", file));
-    w.main->takeFiles({file});
+    w.open(file);
     w.settle();
     const auto text = [&] {
         w.settle();
@@ -126,7 +126,7 @@ TEST_CASE("sheet: zero, thickness and machine change what is written, and anothe
 
 TEST_CASE("strip: a block goes to its step, arrows move the playhead, and hovering tells what lies there") {
     Window w;
-    w.main->takeFiles({FERRO_DEMO "/proscenium.ferro"});
+    w.open(FERRO_DEMO "/proscenium.ferro");
     w.settle();
     w.act("stationCuts");
     auto* strip = w.find<app::TimeStrip>("timeStrip");

@@ -45,6 +45,22 @@ public:
                              << run.question.toStdString() << run.problem.toStdString());
         REQUIRE(done);
     }
+    /// Files come and go in the background; a person waits for them.
+    void waitForFiles() {
+        QCoreApplication::processEvents();
+        until([&] { return !session->background().busy("open") && !session->background().busy("save"); }, "files");
+        QCoreApplication::processEvents();
+    }
+    void open(const QString& file) {
+        main->takeFiles({file});
+        waitForFiles();
+    }
+    /// Whether the job lies there now.
+    bool save(const QString& file) {
+        session->files().save(file);
+        waitForFiles();
+        return !session->changed() && session->file() == file;
+    }
     void settle() {
         int calm = 0;
         until([&] { return (calm = session->background().busy() ? 0 : calm + 1) > 12; }, "background work ends");
@@ -59,7 +75,7 @@ public:
         const bool marks = qobject_cast<QCheckBox*>(button) || qobject_cast<QRadioButton*>(button);
         QTest::mouseClick(button, Qt::LeftButton, {},
                           marks ? QPoint(8, button->height() / 2) : button->rect().center());
-        QCoreApplication::processEvents();
+        waitForFiles();
     }
     void act(const char* name) {
         auto* action = find<QAction>(name);
@@ -67,7 +83,7 @@ public:
         INFO("act " << name << "; the window says: " << message().toStdString());
         REQUIRE(action->isEnabled());
         action->trigger();
-        QCoreApplication::processEvents();
+        waitForFiles();
     }
     QLineEdit* edit(const char* name) {
         auto* widget = find(name);
@@ -152,7 +168,24 @@ template<class Answer> void answering(Window& w, const Answer& answer, const std
     });
     look.start(30);
     act();
-    QCoreApplication::processEvents();
+    w.waitForFiles();
+}
+
+/// Answers the next question of this name by one of its buttons, and keeps what it said.
+inline QString answered(const char* question, const char* button, const std::function<void()>& asks) {
+    QString said;
+    QTimer look;
+    QObject::connect(&look, &QTimer::timeout, [&] {
+        for (auto* widget : QApplication::topLevelWidgets())
+            if (auto* box = qobject_cast<QMessageBox*>(widget); box && box->objectName() == question) {
+                said = box->text() + box->informativeText();
+                for (auto* b : box->buttons())
+                    if (b->objectName() == button) b->click();
+            }
+    });
+    look.start(20);
+    asks();
+    return said;
 }
 
 inline bool like(QColor a, QColor b, int within = 40) {

@@ -27,6 +27,7 @@ void BenchView::setFacts(BenchFacts facts) {
         if (outlines_.size() > 2 * facts.job.artwork->items.size() + 1000) outlines_.clear();
         if (pictures_.size() > 8) pictures_.clear();
     }
+    if (facts.selection != facts_.selection) nudge_ = 0;
     facts_ = std::move(facts);
     chosen_ = facts_.selection;
     std::sort(chosen_.begin(), chosen_.end());
@@ -99,6 +100,7 @@ void BenchView::resizeEvent(QResizeEvent* event) {
 
 void BenchView::mousePressEvent(QMouseEvent* event) {
     setFocus();
+    nudge_ = 0;
     pressedAt_ = lastAt_ = event->position();
     from_ = to_ = toSheet(event->position());
     beyondThreshold_ = false;
@@ -237,7 +239,7 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
         const Transform by = preview_;
         preview_ = {};
         pointDrag_ = {};
-        Q_EMIT transformAsked(done == Drag::move ? tr("Move") : done == Drag::scale ? tr("Scale") : tr("Turn"), by);
+        Q_EMIT transformAsked(done == Drag::move ? tr("Move") : done == Drag::scale ? tr("Scale") : tr("Turn"), by, 0);
     } else if (done == Drag::tab && tab_ && beyondThreshold_ && facts_.proof && facts_.proof->path.pieces) {
         if (const auto at = alongOutline(*facts_.proof->path.pieces, tab_->item, tab_->opening, now)) {
             tab_->along[tab_->index] = *at;
@@ -271,7 +273,10 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
 
 void BenchView::nudge(Vec2 by) {
     if (tool_ == BenchTool::points && !facts_.chosenPoints.empty()) return void(Q_EMIT pointsMoveAsked(by));
-    if (!facts_.selection.empty()) Q_EMIT transformAsked(tr("Nudge"), Transform::moved(by));
+    if (facts_.selection.empty()) return;
+    // Arrow keys that follow on one another with nothing between are one edit.
+    if (!nudge_) nudge_ = freshGesture();
+    Q_EMIT transformAsked(tr("Nudge"), Transform::moved(by), nudge_);
 }
 
 void BenchView::keyPressEvent(QKeyEvent* event) {
@@ -292,8 +297,13 @@ void BenchView::keyPressEvent(QKeyEvent* event) {
         else
             Q_EMIT pointsChosen({});
         return update();
-    default: QWidget::keyPressEvent(event);
+    default: nudge_ = 0; QWidget::keyPressEvent(event);
     }
+}
+
+void BenchView::focusOutEvent(QFocusEvent* event) {
+    nudge_ = 0;
+    QWidget::focusOutEvent(event);
 }
 
 void BenchView::leaveEvent(QEvent*) {

@@ -37,7 +37,8 @@ public:
 
 Q_SIGNALS:
     void selectAsked(const ferro::artwork::Ids& items);
-    void transformAsked(const QString& label, const ferro::Transform& by);
+    /// What is asked with the same gesture, but 0, is one edit.
+    void transformAsked(const QString& label, const ferro::Transform& by, quint64 gesture);
     void tabsAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening,
                    const std::vector<double>& along);
     void areaAsked(const ferro::Ring& corners);
@@ -66,6 +67,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void focusOutEvent(QFocusEvent* event) override;
     void leaveEvent(QEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
@@ -121,6 +123,7 @@ private:
     void updateCursor(QPointF at);
     [[nodiscard]] double reach() const { return 6 / scale_; }
 
+    quint64 nudge_ = 0; ///< the gesture of arrow keys that is under way
     BenchFacts facts_;
     std::vector<artwork::ItemId> chosen_; // the selection, ascending
     Box selectionBox_;

@@ -67,7 +67,8 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         refreshStrip();
     });
     connect(route_, &RouteCard::asked, &session, &Session::goTo);
-    connect(&session_, &Session::changedOnDisk, this, &MainWindow::settleChanged);
+    connect(&session_.files(), &JobFiles::changedOnDisk, this, &MainWindow::settleChanged);
+    connect(&session_, &Session::replaced, this, [this] { bench_->fitStock(); });
     connect(strip_, &TimeStrip::stepAsked, this, [this](plan::StepId step) { session_.selectStep(step); });
     connect(strip_, &TimeStrip::playheadAsked, &session, &Session::setPlayhead);
     connect(strip_, &TimeStrip::cancelAsked, this, [this] {
@@ -137,7 +138,7 @@ void MainWindow::buildBars(QVBoxLayout* into) {
     connect(&messageTimer_, &QTimer::timeout, message_, &QWidget::hide);
 
     recovery_ = bar("recovery");
-    if (session_.recoverable().isEmpty()) return;
+    if (session_.files().recoverable().isEmpty()) return;
     recovery_->layout()->addWidget(wrappedLabel(tr("A job was not closed in order. Its last state was kept.")));
     auto* back = primaryButton(tr("Open it"), "recover");
     auto* away = plainButton(tr("Throw it away"), "discardRecovery");
@@ -145,11 +146,11 @@ void MainWindow::buildBars(QVBoxLayout* into) {
     recovery_->layout()->addWidget(away);
     connect(back, &QPushButton::clicked, this, [this] {
         recovery_->hide();
-        session_.recover();
+        session_.files().recover();
     });
     connect(away, &QPushButton::clicked, this, [this] {
         recovery_->hide();
-        session_.discardRecovery();
+        session_.files().discardRecovery();
     });
     recovery_->show();
 }

@@ -61,8 +61,8 @@ private:
     void refreshActions();
     void refreshStrip();
     void tell(const QString& text, bool isProblem);
-    bool mayDiscard();
-    bool save(bool ask);
+    bool mayDiscard(const std::function<void()>& again);
+    void save(bool ask, std::function<void()> then = {});
     void settleChanged(const QString& file);
     void openDialog();
     void addArtworkDialog(bool strokesAsOutlines = false);
@@ -97,8 +97,6 @@ private:
     QTimer messageTimer_;
     QElapsedTimer followed_;
     Vec2 pointer_;
-    quint64 nudgeGesture_ = 0;
-    qint64 lastNudge_ = 0;
     bool refreshDue_ = false;
 };
 

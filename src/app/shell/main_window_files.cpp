@@ -16,7 +16,7 @@ namespace ferro::app {
 void MainWindow::takeFiles(const QStringList& files, bool strokesAsOutlines) {
     for (const auto& file : files) {
         if (file.endsWith(".ferro", Qt::CaseInsensitive)) {
-            if (mayDiscard() && session_.open(file)) bench_->fitStock();
+            if (mayDiscard([this, file] { takeFiles({file}); })) session_.files().open(file);
             continue;
         }
         if (ProgramProof::takes(file)) {
@@ -50,11 +50,12 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         session_.goTo(StationId::run);
         return event->ignore();
     }
-    if (!mayDiscard()) return event->ignore();
+    if (!mayDiscard([this] { close(); })) return event->ignore();
     event->accept();
 }
 
-bool MainWindow::mayDiscard() {
+/// Whether what is open may go. Where the person wants it saved first, `again` follows that.
+bool MainWindow::mayDiscard(const std::function<void()>& again) {
     if (!session_.changed()) return true;
     QMessageBox ask(QMessageBox::NoIcon, tr("Ferrograph"),
                     tr("“%1” has changes that are not saved.").arg(QString::fromStdString(session_.job().name)),
@@ -64,20 +65,20 @@ bool MainWindow::mayDiscard() {
     auto* drop = ask.addButton(tr("Do not save"), QMessageBox::DestructiveRole);
     ask.addButton(tr("Stay here"), QMessageBox::RejectRole);
     ask.exec();
-    if (ask.clickedButton() == keep) return save(false);
+    if (ask.clickedButton() == keep) save(false, again);
     return ask.clickedButton() == drop;
 }
 
-bool MainWindow::save(bool ask) {
+void MainWindow::save(bool ask, std::function<void()> then) {
     QString file = session_.file();
     if (file.isEmpty() || ask) {
         file = QFileDialog::getSaveFileName(this, tr("Save the job"),
                                             QString::fromStdString(session_.job().name) + ".ferro",
                                             tr("Ferrograph jobs (*.ferro)"));
-        if (file.isEmpty()) return false;
+        if (file.isEmpty()) return;
         if (!file.endsWith(".ferro")) file += ".ferro";
     }
-    return session_.save(file);
+    session_.files().save(file, std::move(then));
 }
 
 /// Somebody else has saved the open job's file: what each has is shown, and nothing is lost.
@@ -112,13 +113,13 @@ void MainWindow::settleChanged(const QString& file) {
     ask.setDefaultButton(both);
     ask.setEscapeButton(wait);
     ask.exec();
-    if (ask.clickedButton() == mine) session_.save(file, true);
-    if (ask.clickedButton() == take) session_.takeTheirs();
+    if (ask.clickedButton() == mine) session_.files().save(file, {}, true);
+    if (ask.clickedButton() == take) session_.files().takeTheirs();
     if (ask.clickedButton() != both) return;
     for (int n = 1; n < 1000; ++n)
         if (const QString beside = info.dir().filePath(tr("%1 (mine %2).ferro").arg(info.completeBaseName()).arg(n));
             !QFileInfo::exists(beside))
-            return void(session_.save(beside));
+            return session_.files().save(beside);
 }
 
 void MainWindow::openDialog() {

@@ -26,7 +26,7 @@ void MainWindow::buildMenus() {
     bar->setFixedHeight(Theme::menuHeight);
     auto* file = bar->addMenu(tr("&File"));
     add(file, tr("New job"), "fileNew", QKeySequence::New, [this] {
-        if (mayDiscard()) session_.newJob();
+        if (mayDiscard([this] { action("fileNew")->trigger(); })) session_.newJob();
     });
     add(file, tr("Open…"), "fileOpen", QKeySequence::Open, [this] { openDialog(); });
     add(file, tr("Save"), "fileSave", QKeySequence::Save, [this] { save(false); });

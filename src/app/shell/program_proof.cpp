@@ -51,14 +51,11 @@ ProgramProof::Answer ProgramProof::proofed(const job::Job& job, const program::D
     answer.notices = read->notices;
     answer.lines = read->lines;
     answer.moves = read->path.count();
-    // Another's program keeps a clearance of its own; below the top of the stock no rapid has anything to do.
-    read->path.travel = 0;
-    const auto timing = proof::timingOf(read->path, job.machine, progress);
-    if (!timing) return answer.problem = timing.problem(), answer;
-    answer.seconds = timing->motion;
-    answer.findings = proof::findingsOfMoves(job, read->path);
-    for (auto& f : answer.findings)
-        if (f.move) f.what = fmt::format("Line {}: {}", read->lineOf[f.move->step][f.move->move], f.what);
+    auto proof = proof::proofOfMoves(job, read->path, read->lineOf, progress);
+    if (!proof) return answer.problem = proof.problem(), answer;
+    answer.seconds = proof->timing.motion;
+    answer.go = proof->mayRun();
+    answer.findings = std::move(proof->findings);
     answer.surface = surfaceImage(job, proof::strokesOf(read->path, job.sheet().stock.thickness, 0.02),
                                   read->path.byBeam(), through, progress);
     return answer;
@@ -91,9 +88,7 @@ void ProgramProof::show_(const Answer& answer) {
         facts_->clear();
         return;
     }
-    const bool go = std::none_of(answer.findings.begin(), answer.findings.end(),
-                                 [](const auto& f) { return f.verdict == proof::Verdict::noGo; });
-    verdict_->setText(go ? tr("Go, on this job's stock.") : tr("No-go."));
+    verdict_->setText(answer.go ? tr("Go, on this job's stock.") : tr("No-go."));
     facts_->setText(tr("%1 lines · %2 moves · %3 of motion")
                         .arg(answer.lines)
                         .arg(answer.moves)

@@ -25,6 +25,7 @@ private:
         std::vector<Notice> notices;
         std::size_t lines = 0, moves = 0;
         double seconds = 0;
+        bool go = false;
         QImage surface;
     };
     void start();

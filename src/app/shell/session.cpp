@@ -13,16 +13,11 @@ Session::Session(shop::Book book, QObject* parent) : QObject(parent), book_(std:
     proofDelay_.setSingleShot(true);
     proofDelay_.setInterval(60); // a drag makes many snapshots; only the one it rests on is proofed
     connect(&proofDelay_, &QTimer::timeout, this, &Session::startProof);
-    setAutosave(30);
     connect(&theme(), &Theme::changed, this, &Session::startSurface);
-    connect(&autosaveTimer_, &QTimer::timeout, this, &Session::autosave);
-    autosaveTimer_.start();
     connect(&background_, &Background::ranOut, this, [this](const QString& what) {
         Q_EMIT told(tr("%1: the memory does not suffice. Use a smaller drawing or picture.").arg(what), true);
     });
 }
-
-void Session::setAutosave(int seconds) { autosaveTimer_.setInterval(std::clamp(seconds, 1, 30) * 1000); }
 
 Session::~Session() = default; // ended in order: nothing is left to recover
 
@@ -85,7 +80,7 @@ void Session::layOut(job::SheetId sheet) {
     history_.look(std::move(*seen));
     select({});
     playhead_ = -1;
-    proof_.reset(), strokes_.reset(), surface_ = {}; // of the other sheet
+    proof_.reset(), strokes_.reset(), program_.reset(), surface_ = {}; // of the other sheet
     afterChange();
     Q_EMIT proofChanged();
 }
@@ -99,6 +94,7 @@ void Session::selectStep(plan::StepId step) {
 void Session::goTo(StationId station) {
     if (station == station_) return;
     station_ = station;
+    startProgram();
     if (surface_.isNull()) startSurface();
     Q_EMIT stationChanged();
 }
@@ -123,9 +119,11 @@ void Session::startProof() {
             proof_ = std::make_shared<const proof::Proof>(std::move(*proof));
             proofRevision_ = asked;
             strokes_.reset();
+            program_.reset();
             if (playhead_ > proof_->timing.total) playhead_ = -1;
             Q_EMIT proofChanged();
             startSurface();
+            startProgram();
         });
 }
 
@@ -188,13 +186,34 @@ double Session::runClock() const {
 
 Result<program::Dialect> Session::dialect() { return program::dialectOf(realDisk(), job()); }
 
+namespace {
+Result<program::Program> written(const job::Job& job, const proof::Proof& proof) {
+    const auto dialect = program::dialectOf(realDisk(), job);
+    if (!dialect) return dialect.problem();
+    return program::programFor(job, proof.path, *dialect,
+                               proof.mayRun() ? program::Clearance::passed : program::Clearance::refused);
+}
+} // namespace
+
+void Session::startProgram() {
+    if (station_ != StationId::run || !proofIsFresh() || program_) return;
+    background_.run(
+        "write", tr("Writing the program"), [job = job(), proof = proof_](Progress&) { return written(job, *proof); },
+        this, [this, of = proof_](Result<program::Program> program) {
+            if (of != proof_) return; // outdated
+            program_ = std::move(program);
+            Q_EMIT proofChanged();
+        });
+}
+
 Result<program::Program> Session::program() {
     if (!proofIsFresh())
         return Problem{.what = "The job is not proofed yet.", .where = {}, .mend = "Wait for the proof to finish."};
-    auto dialect = this->dialect();
-    if (!dialect) return dialect.problem();
-    return program::programFor(job(), proof_->path, *dialect,
-                               proof_->mayRun() ? program::Clearance::passed : program::Clearance::refused);
+    if (!program_) {
+        background_.cancel("write");
+        program_ = written(job(), *proof_);
+    }
+    return *program_;
 }
 
 Result<link::Run> Session::run() {

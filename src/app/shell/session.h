@@ -3,7 +3,7 @@
 #include "app/background/background.h"
 #include "app/shell/auditor.h"
 #include "app/shell/point_editor.h"
-#include "app/shell/recovery.h"
+#include "app/shell/job_files.h"
 #include "app/shell/runner.h"
 #include "app/shell/shape_maker.h"
 #include "app/shell/tracer.h"
@@ -49,13 +49,14 @@ public:
     [[nodiscard]] double runClock() const;
     /// Time left of a running program, s.
     [[nodiscard]] double runLeft() const { return proof_ ? std::max(0.0, proof_->timing.total - runClock()) : 0; }
-    [[nodiscard]] const QString& file() const { return file_; }
+    [[nodiscard]] const QString& file() const { return files_.file(); }
     [[nodiscard]] bool changed() const { return !history_.isSaved(); }
 
     /// Takes an edit over, or says why not. Selection is trimmed to what is still there.
     bool apply(const QString& label, Result<job::Job> next, quint64 gesture = 0);
     void undo();
     void redo();
+    void tell(const Problem& problem) { Q_EMIT told(QString::fromStdString(problem.text()), true); }
 
     /// An edit of the artwork that may take a while: worked out off the window's thread, taken over if the artwork is
     /// still the same then. Without an artwork nothing was to be done, and that is said.
@@ -76,19 +77,13 @@ public:
     void goTo(StationId station);
 
     // Files
+    [[nodiscard]] JobFiles& files() { return files_; }
+    [[nodiscard]] const JobFiles& files() const { return files_; }
     void newJob();
-    bool open(const QString& file);
-    /// A file that is not as it was opened or saved here last is not written over: `changedOnDisk` tells of it. `sure`:
-    /// the person has seen that.
-    bool save(const QString& file, bool sure = false);
-    /// The open job's file as it is on the disk now, as an edit that can be undone.
-    bool takeTheirs();
-    /// A changed job is kept in the user's data folder this often, at most 30 s.
-    void setAutosave(int seconds);
-    /// Unfinished work of a session that did not end well; empty when there is none.
-    [[nodiscard]] QString recoverable() const;
-    void recover();
-    void discardRecovery();
+    /// Another job takes the place of the open one, with a history of its own.
+    void replace(job::Job job);
+    /// A state of the job lies in a file of this name now.
+    void nowSaved(std::uint64_t state, const std::string& name);
     /// Pictures and jobs, from a dialog, a drop or the clipboard.
     void addPicture(const QString& name, const QByteArray& bytes);
     /// `folder`: where linked pictures may lie; `mmPerUnit`: what the person chose; without it one that does not tell
@@ -106,6 +101,7 @@ public:
     void applyFix(std::size_t finding);
 
     // Run
+    /// The program of the sheet at hand; written in the background while its station is shown, else now.
     [[nodiscard]] Result<program::Program> program();
     [[nodiscard]] Result<program::Dialect> dialect();
     /// The job's program as a run; a problem while a no-go stands or the proof is not fresh.
@@ -115,6 +111,8 @@ public:
 
 Q_SIGNALS:
     void jobChanged();
+    /// Another job is open.
+    void replaced();
     void selectionChanged();
     void stationChanged();
     void proofChanged();
@@ -122,7 +120,6 @@ Q_SIGNALS:
     void told(const QString& text, bool isProblem);
     void jumpAsked(QPointF at);
     /// A drawing does not tell what its numbers mean: `addDrawing` wants to be told.
-    void changedOnDisk(const QString& file);
     void unitAsked(const QString& name, const QByteArray& bytes, const QString& folder,
                    const ferro::formats::Drawing::Drawn& drawn);
 
@@ -130,29 +127,25 @@ private:
     void afterChange();
     void startProof();
     void startSurface();
-    void autosave();
+    void startProgram();
     [[nodiscard]] job::Job firstJob() const;
-    void reset(job::Job job, const QString& file);
-    void tell(const Problem& problem) { Q_EMIT told(QString::fromStdString(problem.text()), true); }
 
     shop::Book book_;
     job::History history_;
-    QString file_;
-    std::uint64_t print_ = 0; ///< of the file's content as it was opened or saved here last
-    Recovery recovery_;
-    bool autosaveFailed_ = false;
     artwork::Ids selection_;
     plan::StepId step_;
     StationId station_ = StationId::source;
 
     std::shared_ptr<const proof::Proof> proof_;
-    std::uint64_t proofRevision_ = 0, autosaved_ = 0;
+    std::uint64_t proofRevision_ = 0;
     std::shared_ptr<const proof::Strokes> strokes_;
+    std::optional<Result<program::Program>> program_; ///< of that proof
     QImage surface_; ///< none where it is not seen
     double playhead_ = -1;
-    QTimer proofDelay_, autosaveTimer_;
+    QTimer proofDelay_;
     Runner runner_;
     Background background_;
+    JobFiles files_{*this};
     Auditor auditor_{*this};
     PointEditor points_{*this};
     ShapeMaker shapes_{*this};

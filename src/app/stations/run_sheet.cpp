@@ -179,9 +179,13 @@ void RunSheet::writeTo(const QString& folder) {
     const auto program = session_.program();
     if (!program) return void(Q_EMIT told(QString::fromStdString(program.problem().text()), true));
     const auto file = std::filesystem::path(folder.toStdString()) / program::fileNameFor(session_.job(), *program);
-    if (auto done = writeAtomically(realDisk(), file, program->text); !done)
-        return void(Q_EMIT told(QString::fromStdString(done.problem().text()), true));
-    Q_EMIT told(tr("Wrote %1").arg(QString::fromStdString(file.string())), false);
+    session_.background().run(
+        "program file", tr("Writing %1").arg(QString::fromStdString(file.filename().string())),
+        [file, text = program->text](Progress&) { return writeAtomically(realDisk(), file, text); }, this,
+        [this, file](const Result<void>& done) {
+            if (!done) return void(Q_EMIT told(QString::fromStdString(done.problem().text()), true));
+            Q_EMIT told(tr("Wrote %1").arg(QString::fromStdString(file.string())), false);
+        });
 }
 
 void RunSheet::start() {
@@ -243,6 +247,7 @@ long RunSheet::resumableLine() {
 
 void RunSheet::showProgram() {
     if (session_.runner().active() || programRevision_ == session_.history().revision()) return;
+    if (session_.background().busy("write")) return text_->setPlainText(tr("Being written …"));
     const auto program = session_.program();
     if (!program) {
         text_->setPlainText(QString::fromStdString(program.problem().text()));

@@ -44,12 +44,12 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
     auto* zero = section(tr("Zero"));
     corner_ = new WordChoice({}, {tr("◣"), tr("◢"), tr("◥"), tr("◤"), tr("centre")});
     corner_->setObjectName("zeroCorner");
-    const char* cornerNames[] = {"lower left", "lower right", "upper right", "upper left", "centre"};
-    int i = 0;
+    std::size_t i = 0;
     for (auto* button : corner_->findChildren<QPushButton*>()) {
-        button->setToolTip(tr(cornerNames[i]));
-        button->setAccessibleName(tr("Zero %1").arg(tr(cornerNames[i])));
-        button->setObjectName(QStringLiteral("zero ") + QLatin1String(cornerNames[i++]));
+        const QString corner = textOf(job::cornerWords[i++]);
+        button->setToolTip(corner);
+        button->setAccessibleName(tr("Zero %1").arg(corner));
+        button->setObjectName(QStringLiteral("zero ") + corner);
     }
     zeroAt_ = new WordChoice(tr("Height"), {tr("top"), tr("bottom")});
     zeroAt_->setObjectName("zeroHeight");
