@@ -68,10 +68,7 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
         if (!(*wanted > 0)) return Problem{.what = "A picture's width must be above 0.", .where = {}, .mend = {}};
         size = size * (*wanted / size.x);
     }
-    artwork::PictureLeaf leaf{file,
-                              std::make_shared<const std::string>(std::move(*bytes)),
-                              *picture,
-                              size};
+    artwork::PictureLeaf leaf{file, std::make_shared<const std::string>(std::move(*bytes)), *picture, size};
     return job::withArtwork(job, artwork::withPicture(*job.artwork, std::move(leaf), {0, 0}).artwork);
 }
 

@@ -37,6 +37,18 @@ template<class Change> Result<Job> withStep(const Job& job, plan::StepId id, Cha
     return noStep(id);
 }
 
+Problem noTool(const Job& job, std::string_view key, const plan::Kind* kind) {
+    std::string known;
+    for (const auto& tool : job.tools) {
+        const bool fits = !kind || (std::find(kind->tools.begin(), kind->tools.end(), tool.kind) != kind->tools.end() &&
+                                    job.machine.does(tool.process()));
+        if (fits) known += fmt::format("{}{}", known.empty() ? "" : ", ", tool.key);
+    }
+    return {.what = fmt::format("The job has no tool “{}”.", key),
+            .where = {},
+            .mend = known.empty() ? "Put one that fits into the shop book." : fmt::format("Use {}.", known)};
+}
+
 /// Of the job's tools that the machine can hold, the one that suits the kind best; none: empty.
 std::string fittingTool(const Job& job, const plan::Kind& kind) {
     for (const auto wanted : kind.tools) {
@@ -228,10 +240,7 @@ Result<Job> withStepAdded(const Job& job, std::string_view kindName, std::string
     plan::Step probe;
     probe.tool = tool.empty() ? fittingTool(job, *kind) : std::string(tool);
     const auto* chosen = toolOf(job, probe);
-    if (!chosen)
-        return Problem{.what = fmt::format("The job has no tool “{}”.", probe.tool),
-                       .where = {},
-                       .mend = "Choose one of the shop book's tools."};
+    if (!chosen) return noTool(job, probe.tool, kind);
     plan::Step step = plan::freshStep({++out.plan.lastId}, *kind, beginningOf(job, *chosen));
     if (!name.empty()) step.name = name;
     out.plan.steps.push_back(std::move(step));
@@ -258,9 +267,7 @@ Result<Job> withStepMoved(const Job& job, plan::StepId id, std::size_t to) {
 Result<Job> withStepSetting(const Job& job, plan::StepId id, std::string_view name, std::string_view value) {
     if (name == "tool" &&
         std::none_of(job.tools.begin(), job.tools.end(), [&](const shop::Tool& tool) { return tool.key == value; }))
-        return Problem{.what = fmt::format("The job has no tool “{}”.", value),
-                       .where = {},
-                       .mend = "Choose one of the shop book's tools."};
+        return noTool(job, value, nullptr);
     return withStep(job, id, [&](const plan::Step& step) -> Result<plan::Step> {
         auto changed = plan::withSetting(step, name, value, job.units);
         if (changed && name == "tool") takeBookValues(job, *changed);

@@ -100,6 +100,8 @@ std::vector<std::string> splitNames(std::string_view text) {
 }
 
 Result<Step> withChoice(Step step, const Choice& choice, std::string_view word) {
+    if (choice.words.size() == 2 && choice.words[0] == "off" && choice.words[1] == "on")
+        word = word == "yes" || word == "true" ? "on" : word == "no" || word == "false" ? "off" : word;
     std::string words;
     for (std::size_t i = 0; i < choice.words.size(); ++i) {
         if (choice.words[i] == word) {

@@ -2,13 +2,21 @@
 #include "plan/fields.h"
 #include "proof/checks_internal.h"
 
+#include <map>
 #include <set>
+#include <tuple>
 
 namespace ferro::proof {
 
 void Checker::snags() {
+    // The same of many pieces is one finding, at the first of them.
+    std::map<std::tuple<plan::StepId, std::string, std::string>, int> times;
+    for (const auto& snag : path.snags) ++times[{snag.step, snag.what, snag.mend}];
     for (const auto& snag : path.snags) {
-        auto& f = add(snag.verdict, snag.what, snag.mend);
+        int& count = times[{snag.step, snag.what, snag.mend}];
+        if (count == 0) continue; // told
+        auto& f = add(snag.verdict, count > 1 ? fmt::format("{} ({} times)", snag.what, count) : snag.what, snag.mend);
+        count = 0;
         f.step = snag.step;
         f.item = snag.item;
         if (snag.item) f.at = snag.at;

@@ -63,7 +63,8 @@ struct MovesProof {
     double lowest = 0;             ///< mm below the stock's top, 0 or less
 
     [[nodiscard]] bool mayRun() const {
-        return std::none_of(findings.begin(), findings.end(), [](const Finding& f) { return f.verdict == Verdict::noGo; });
+        return std::none_of(findings.begin(), findings.end(),
+                            [](const Finding& f) { return f.verdict == Verdict::noGo; });
     }
 };
 /// `lineOf`: of the program, by step and move. A program that moves nothing is a problem.

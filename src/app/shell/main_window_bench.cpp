@@ -78,11 +78,10 @@ void MainWindow::buildBench(QVBoxLayout* into) {
 
 void MainWindow::connectBench() {
     connect(bench_, &BenchView::selectAsked, &session_, &Session::select);
-    connect(bench_, &BenchView::transformAsked, this,
-            [this](const QString& label, const Transform& by, quint64 gesture) {
-                editSelection(label, artwork::withTransformed(*session_.job().artwork, session_.selection(), by),
-                              gesture);
-            });
+    connect(
+        bench_, &BenchView::transformAsked, this, [this](const QString& label, const Transform& by, quint64 gesture) {
+            editSelection(label, artwork::withTransformed(*session_.job().artwork, session_.selection(), by), gesture);
+        });
     connect(bench_, &BenchView::tabsAsked, this,
             [this](plan::StepId step, artwork::ItemId item, int opening, const std::vector<double>& along) {
                 session_.apply(tr("Place tabs"), job::withTabs(session_.job(), step, item, opening, along));

@@ -199,7 +199,8 @@ void Session::startProgram() {
     if (station_ != StationId::run || !proofIsFresh() || program_) return;
     background_.run(
         "write", tr("Writing the program"), [job = job(), proof = proof_](Progress&) { return written(job, *proof); },
-        this, [this, of = proof_](Result<program::Program> program) {
+        this,
+        [this, of = proof_](Result<program::Program> program) {
             if (of != proof_) return; // outdated
             program_ = std::move(program);
             Q_EMIT proofChanged();

@@ -2,8 +2,8 @@
 
 #include "app/background/background.h"
 #include "app/shell/auditor.h"
-#include "app/shell/point_editor.h"
 #include "app/shell/job_files.h"
+#include "app/shell/point_editor.h"
 #include "app/shell/runner.h"
 #include "app/shell/shape_maker.h"
 #include "app/shell/tracer.h"
@@ -140,7 +140,7 @@ private:
     std::uint64_t proofRevision_ = 0;
     std::shared_ptr<const proof::Strokes> strokes_;
     std::optional<Result<program::Program>> program_; ///< of that proof
-    QImage surface_; ///< none where it is not seen
+    QImage surface_;                                  ///< none where it is not seen
     double playhead_ = -1;
     QTimer proofDelay_;
     Runner runner_;

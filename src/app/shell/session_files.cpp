@@ -59,10 +59,8 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
                     tr("%1 does not say its size; taken as 200 mm wide. Type the width if it is another.").arg(name),
                     false);
             for (const auto& n : picture->notices) Q_EMIT told(QString::fromStdString(n.text), false);
-            artwork::PictureLeaf leaf{name.toStdString(),
-                                      std::make_shared<const std::string>(bytes.toStdString()),
-                                      *picture,
-                                      picture::naturalSize(*picture)};
+            artwork::PictureLeaf leaf{name.toStdString(), std::make_shared<const std::string>(bytes.toStdString()),
+                                      *picture, picture::naturalSize(*picture)};
             auto added = artwork::withPicture(*job().artwork, std::move(leaf), {20, 20});
             const auto ids = added.ids;
             if (apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(added.artwork)))) {

@@ -1,0 +1,114 @@
+#include "geometry/measure.h"
+#include "proof/deviation.h"
+#include "support/proofs.h"
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+
+/// Two panels side by side, each with an opening, cut by outlines with leads.
+job::Job panels(const char* tool) {
+    auto job = drawn(fresh(),
+                     {{rectangle({40, 40}, {150, 110}, 0), {wound(rectangle({70, 60}, {120, 90}, 8), false)}},
+                      {curvedBlob(5, {280, 90}, 55), {}}},
+                     "cut", "panel");
+    job = set(stepped(job, "outline", tool), "lead", "2");
+    return set(job, "depthPerPass", "5");
+}
+/// The place on the designs that is nearest to a point, and on which item.
+struct Near {
+    artwork::ItemId item;
+    Vec2 at;
+    double far = 1e9;
+};
+Near nearest(const plan::Pieces& pieces, Vec2 p) {
+    Near best;
+    for (const auto& c : pieces.contours) {
+        const Ruler ruler(c.path);
+        const Vec2 q = ruler.at(ruler.nearest(p)).point;
+        if (distance(p, q) < best.far) best = {c.item, q, distance(p, q)};
+    }
+    return best;
+}
+
+} // namespace
+
+TEST_CASE("deviation: a gouge from any place of a cut, its leads too, is measured at its size and its place",
+          "[property]") {
+    for (const char* tool : {"end-3", "end-6"}) {
+        const auto job = panels(tool);
+        Progress progress;
+        const auto path = toolpath::toolpathOf(job, progress);
+        REQUIRE(path);
+        const auto& step = path->steps.at(0);
+        const double radius = step.tool.diameter / 2;
+        std::size_t tried = 0, leads = 0;
+        for (const auto& cut : step.cuts)
+            for (std::size_t i = cut.first; i < cut.end; ++i) {
+                const auto& move = step.moves[i];
+                if (move.kind == toolpath::Move::Kind::rapid || move.to.z > -1) continue;
+                const Vec2 e = move.to.flat();
+                const Near near = nearest(*path->pieces, e);
+                if (near.far < 0.5) continue;
+                leads += near.far > radius + 0.05;
+                const double deep = i % 2 ? 0.05 : 0.4;
+                const Vec2 p = near.at + unit(e - near.at) * (radius - deep);
+                auto spoilt = *path;
+                auto& moves = spoilt.steps[0].moves;
+                const auto there = toolpath::Move::line({p.x, p.y, move.to.z}, move.feed);
+                const auto back = toolpath::Move::line(move.to, move.feed);
+                moves.insert(moves.begin() + static_cast<std::ptrdiff_t>(i) + 1, {there, back});
+                for (auto& other : spoilt.steps[0].cuts) {
+                    if (other.first > i) other.first += 2;
+                    if (other.end > i) other.end += 2;
+                }
+                const auto found = proof::deviationOf(spoilt, progress);
+                REQUIRE(found);
+                CAPTURE(tool, i, e.x, e.y, deep, near.far);
+                CHECK(found->cutInto == Approx(deep).margin(0.012));
+                CHECK(distance(found->cutIntoAt, near.at) < 1);
+                double worst = 0;
+                artwork::ItemId item;
+                for (const auto& edge : found->edges)
+                    for (const auto& sample : edge.samples)
+                        if (sample.miss < worst) worst = sample.miss, item = edge.item;
+                CHECK(item == near.item);
+                ++tried;
+            }
+        CAPTURE(tool, tried, leads);
+        CHECK(tried > 60);
+        CHECK(leads >= 4);
+    }
+}
+
+TEST_CASE("toolpath: whatever goes down into stock does so at the plunge feed, or in a hole it has made",
+          "[property]") {
+    for (unsigned seed = 1; seed <= 60; ++seed) {
+        if (seed % 4 == 0) continue; // a beam goes down nowhere
+        Progress progress;
+        const auto path = toolpath::toolpathOf(randomJob(seed), progress);
+        REQUIRE(path);
+        CAPTURE(seed);
+        for (const auto& step : path->steps) {
+            std::map<std::pair<double, double>, double> lowest; // where it has been straight down
+            toolpath::Vec3 at{1e9, 1e9, 1e9};
+            for (const auto& move : step.moves) {
+                const bool down = move.to.z < at.z - 1e-9 && move.to.z < -1e-9;
+                const std::pair place{move.to.x, move.to.y};
+                const bool own =
+                    at.flat() == move.to.flat() && lowest.contains(place) && move.to.z >= lowest[place] - 1e-9;
+                if (down && !own) {
+                    CAPTURE(step.name, move.to.x, move.to.y, at.z, move.to.z, move.feed, step.plunge);
+                    CHECK(move.kind != toolpath::Move::Kind::rapid);
+                    CHECK(double(move.feed) <= step.plunge * (1 + 1e-6));
+                }
+                if (at.flat() == move.to.flat()) {
+                    const auto [known, fresh] = lowest.try_emplace(place, move.to.z);
+                    if (!fresh) known->second = std::min(known->second, move.to.z);
+                }
+                at = move.to;
+            }
+        }
+    }
+}
