@@ -5,11 +5,11 @@
 namespace ferro::artwork {
 
 bool operator==(const Item& a, const Item& b) {
-    const bool same = a.id == b.id && a.layer == b.layer && a.group == b.group && a.name == b.name &&
-                      a.place == b.place && a.original == b.original && a.locked == b.locked && a.hidden == b.hidden &&
-                      a.underlay == b.underlay && a.sheet == b.sheet && a.of == b.of &&
-                      (a.part == b.part || (a.part && b.part && *a.part == *b.part)) &&
-                      a.leaf.index() == b.leaf.index();
+    const bool same =
+        a.id == b.id && a.layer == b.layer && a.group == b.group && a.name == b.name && a.place == b.place &&
+        a.original == b.original && a.locked == b.locked && a.hidden == b.hidden && a.underlay == b.underlay &&
+        a.sheet == b.sheet && a.of == b.of && (a.part == b.part || (a.part && b.part && *a.part == *b.part)) &&
+        (a.recipe == b.recipe || (a.recipe && b.recipe && *a.recipe == *b.recipe)) && a.leaf.index() == b.leaf.index();
     if (!same || a.leaf == b.leaf) return same;
     if (const auto* shape = shapeOf(a)) return shape->piece == shapeOf(b)->piece && shape->widths == shapeOf(b)->widths;
     const auto *p = pictureOf(a), *q = pictureOf(b);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "artwork/part.h"
+#include "artwork/recipe.h"
 #include "base/id.h"
 #include "geometry/path.h"
 #include "picture/clean.h"
@@ -48,8 +49,9 @@ struct Item {
     Transform place;    ///< own coordinates to its sheet
     Transform original; ///< `place` as it came in: the size that can always be had back
     bool locked = false, hidden = false;
-    bool underlay = false;                 ///< a traced picture that stays below as a faded guide
-    std::shared_ptr<const Part> part = {}; ///< what is to be known of it as a part; none: the plain facts
+    bool underlay = false;                     ///< a traced picture that stays below as a faded guide
+    std::shared_ptr<const Recipe> recipe = {}; ///< of a picture: how it is traced; none: as any is at first
+    std::shared_ptr<const Part> part = {};     ///< what is to be known of it as a part; none: the plain facts
     Leaf leaf;
 };
 struct Layer {

@@ -110,8 +110,8 @@ Result<Job> withTraced(const Job& job, const Words& w) {
         return Problem{.what = fmt::format("Item {} is no picture.", w[0]),
                        .where = {},
                        .mend = "See ferrograph-cli info JOB --json."};
-    trace::Settings settings;
-    std::vector<trace::Patch> patches;
+    // What is not said is as it was when the picture was traced before.
+    auto [settings, patches] = trace::onSheet(*item, trace::recipeOf(*item));
     std::string layer = "trace";
     for (std::size_t i = 1; i < w.size(); ++i) {
         const auto set = assignmentFrom(w[i]);
@@ -136,9 +136,12 @@ Result<Job> withTraced(const Job& job, const Words& w) {
         }
     }
     Progress progress;
-    auto traced = trace::tracedItem(*item, settings, progress, patches);
+    const auto recipe = trace::onPicture(*item, {settings, patches});
+    auto traced = trace::tracedItem(*item, recipe, progress);
     if (!traced) return traced.problem();
-    return job::withArtwork(job, trace::withAccepted(*job.artwork, item->id, *traced, layer));
+    const auto kept = trace::withRecipe(*job.artwork, item->id, recipe);
+    if (!kept) return kept.problem();
+    return job::withArtwork(job, trace::withAccepted(*kept, item->id, *traced, layer));
 }
 
 } // namespace

@@ -11,8 +11,8 @@ namespace ferro::job {
 enum class ZeroCorner { lowerLeft, lowerRight, upperRight, upperLeft, centre };
 enum class ZeroHeight { top, bottom };
 
-inline constexpr std::array<std::string_view, 5> cornerWords = {"lower left", "lower right", "upper right", "upper left",
-                                                                "centre"};
+inline constexpr std::array<std::string_view, 5> cornerWords = {"lower left", "lower right", "upper right",
+                                                                "upper left", "centre"};
 inline constexpr std::array<std::string_view, 2> heightWords = {"top", "bottom"};
 constexpr const auto& wordsOf(ZeroCorner) { return cornerWords; }
 constexpr const auto& wordsOf(ZeroHeight) { return heightWords; }

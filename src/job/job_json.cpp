@@ -151,6 +151,27 @@ template<class Io> void members(Io& io, Layer& l) {
     io("id", l.id)("name", l.name)("locked", l.locked)("hidden", l.hidden)("notes", l.notes)("colour", l.colour);
 }
 template<class Io> void members(Io& io, Bridge& b) { io.need("from", b.from).need("to", b.to).need("width", b.width); }
+static json writtenForm(const Colour& c) { return toText(c); }
+static void readFrom(const json& j, Colour& c) {
+    const auto colour = colourFrom(json_members::textIn(j));
+    if (!colour) throw json_members::Fault{"a colour as #9e3f22 was expected", {}};
+    c = *colour;
+}
+template<class Io> void members(Io& io, TraceSettings& s) {
+    io("find", s.find)("level", s.level)("above", s.above)("invert", s.invert)("speck", s.speck);
+    io("cornersUnder", s.cornersUnder)("followWithin", s.followWithin)("lineWidth", s.lineWidth);
+    io("leastStep", s.leastStep)("colours", s.colours)("palette", s.palette)("stacked", s.stacked)("paper", s.paper);
+    if constexpr (Io::reads) {
+        std::vector<Vec2> only;
+        io("only", only);
+        if (only.size() == 2) s.only = {only[0], only[1]};
+        if (only.size() != 2 && !only.empty()) throw json_members::Fault{"two corners were expected", {"only"}};
+    } else if (!s.only.empty()) {
+        io("only", std::vector{s.only.low, s.only.high});
+    }
+}
+template<class Io> void members(Io& io, TracePatch& p) { io.need("area", p.area).need("settings", p.settings); }
+template<class Io> void members(Io& io, Recipe& r) { io.need("whole", r.whole)("patches", r.patches); }
 template<class Io> void members(Io& io, Part& p) {
     io("quantity", p.quantity)("material", p.material)("thickness", p.thickness)("turns", p.turns)("mirror", p.mirror);
     io("priority", p.priority)("labels", p.labels);
@@ -268,6 +289,7 @@ json itemJson(const artwork::Item& item) {
     if (item.original != item.place) j["original"] = written(item.original);
     if (item.sheet != artwork::firstSheet) j["sheet"] = item.sheet.value;
     if (item.part) j["part"] = written(*item.part);
+    if (item.recipe) j["trace"] = written(*item.recipe);
     if (item.locked) j["locked"] = true;
     if (item.hidden) j["hidden"] = true;
     if (item.underlay) j["underlay"] = true;
@@ -355,6 +377,12 @@ artwork::Item itemFrom(const json& j, Pictures& pictures) {
         io("part", part);
         if (auto fine = artwork::checked(part); !fine) throw Fault{fine.problem().what, {"part"}};
         item.part = std::make_shared<const artwork::Part>(std::move(part));
+    }
+    if (io.member("trace")) {
+        artwork::Recipe recipe;
+        io("trace", recipe);
+        if (auto fine = artwork::checked(recipe); !fine) throw Fault{fine.problem().what, {"trace"}};
+        item.recipe = std::make_shared<const artwork::Recipe>(std::move(recipe));
     }
     if (item.of) {
         // Its shape comes with its original, wherever that stands in the list.

@@ -10,7 +10,6 @@ Vec2 naturalSize(const Picture& picture) {
     return {width, width * picture.height / picture.width};
 }
 
-
 namespace {
 
 /// Opaque alpha and equal channels carry nothing: drop them, so that big grey scans take a quarter of the memory.

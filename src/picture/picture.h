@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/result.h"
+#include "geometry/vec.h"
 
 #include <array>
 #include <cstdint>

@@ -215,6 +215,20 @@ bool wasAsked(const std::vector<plan::Contour>& contours, const std::vector<Mean
            contours[cut].parent == static_cast<int>(part);
 }
 
+/// The place on a bit of an edge that a bit of a way comes nearest to.
+Vec2 nearestPlace(const Edges::Bit& bit, const Reach& reach) {
+    const Vec2 along = bit.b - bit.a, way = reach.b - reach.a;
+    const double size2 = dot(along, along), bend = cross(along, way);
+    const auto on = [&](double t) { return bit.a + along * std::clamp(t, 0.0, 1.0); };
+    std::vector<Vec2> places{bit.a, bit.b};
+    if (size2 > 0)
+        for (const Vec2 p : {reach.a, reach.b}) places.push_back(on(dot(p - bit.a, along) / size2));
+    if (bend != 0) places.push_back(on(cross(reach.a - bit.a, way) / bend));
+    return *std::min_element(places.begin(), places.end(), [&](Vec2 p, Vec2 q) {
+        return distanceToLine(p, reach.a, reach.b) < distanceToLine(q, reach.a, reach.b);
+    });
+}
+
 /// How far one bit of a way cuts into parts over their edges, by what its radius is more than its distance; where the
 /// tool's axis itself lies in the part, by what it reaches beyond.
 Gouge gougeOf(const Reach& reach, const Edges& edges, const Material& material,
@@ -224,7 +238,7 @@ Gouge gougeOf(const Reach& reach, const Edges& edges, const Material& material,
         if (wasAsked(contours, meant, reach.contour, bit.contour)) return;
         const double depth =
             reach.radius - distanceBetween(reach.a, reach.b, bit.a, bit.b) + meant[bit.contour].allowance;
-        if (depth > worst.depth) worst = {depth, (bit.a + bit.b) / 2};
+        if (depth > worst.depth) worst = {depth, nearestPlace(bit, reach)};
     });
     if (worst.depth <= 0.01) return worst; // within what offsets are exact to: no need to ask where it lies
     const Vec2 middle = (reach.a + reach.b) / 2;

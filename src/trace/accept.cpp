@@ -5,36 +5,57 @@
 namespace ferro::trace {
 
 namespace {
-/// Settings in mm mean mm on the sheet, however the picture was scaled; areas lie on the sheet.
-Settings ownSettings(const Settings& settings, double scale, const Transform& back) {
-    Settings own = settings;
-    own.speck /= scale * scale;
-    own.followWithin /= scale;
-    own.lineWidth /= scale;
-    own.only = {};
-    if (!settings.only.empty()) {
-        const Box& b = settings.only;
-        for (const Vec2 corner : {b.low, Vec2{b.high.x, b.low.y}, b.high, Vec2{b.low.x, b.high.y}})
-            own.only.take(back(corner));
+Box boxBy(const Box& box, const Transform& by) {
+    Box out;
+    if (box.empty()) return out;
+    for (const Vec2 corner : {box.low, Vec2{box.high.x, box.low.y}, box.high, Vec2{box.low.x, box.high.y}})
+        out.take(by(corner));
+    return out;
+}
+Recipe by(Recipe recipe, const Transform& place) {
+    recipe.whole.only = boxBy(recipe.whole.only, place);
+    for (auto& patch : recipe.patches) {
+        patch.settings.only = boxBy(patch.settings.only, place);
+        for (Vec2& p : patch.area) p = place(p);
     }
-    return own;
+    return recipe;
+}
+/// Lengths in mm on the sheet, however the picture was scaled.
+Settings ownLengths(Settings settings, double scale) {
+    settings.speck /= scale * scale;
+    settings.followWithin /= scale;
+    settings.lineWidth /= scale;
+    return settings;
 }
 } // namespace
 
-Result<Traced> tracedItem(const artwork::Item& item, const Settings& settings, Progress& progress,
-                          const std::vector<Patch>& patches) {
+Recipe recipeOf(const artwork::Item& picture) { return picture.recipe ? *picture.recipe : Recipe{}; }
+Recipe onSheet(const artwork::Item& picture, Recipe recipe) { return by(std::move(recipe), picture.place); }
+Recipe onPicture(const artwork::Item& picture, Recipe recipe) {
+    const auto back = picture.place.inverse();
+    return back ? by(std::move(recipe), *back) : recipe;
+}
+
+Result<artwork::Artwork> withRecipe(const artwork::Artwork& artwork, artwork::ItemId picture, const Recipe& recipe) {
+    if (auto fine = artwork::checked(recipe); !fine) return fine.problem();
+    artwork::Artwork out = artwork;
+    for (auto& item : out.items)
+        if (item.id == picture && artwork::pictureOf(item)) {
+            item.recipe = recipe == Recipe{} ? nullptr : std::make_shared<const Recipe>(recipe);
+            return out;
+        }
+    return Problem{
+        .what = fmt::format("Item {} is no picture.", picture.value), .where = {}, .mend = "Choose a picture."};
+}
+
+Result<Traced> tracedItem(const artwork::Item& item, const Recipe& recipe, Progress& progress) {
     const auto* leaf = artwork::pictureOf(item);
-    const auto back = item.place.inverse();
-    if (!leaf || !back)
+    if (!leaf)
         return Problem{.what = fmt::format("“{}” is no picture.", item.name), .where = {}, .mend = "Choose a picture."};
     const double scale = std::sqrt(std::abs(item.place.determinant()));
-    const double own = artwork::ownPxPerMm(*leaf);
-    std::vector<Patch> ownPatches;
-    for (const auto& patch : patches) {
-        ownPatches.push_back({{}, ownSettings(patch.settings, scale, *back)});
-        for (const Vec2 p : patch.area) ownPatches.back().area.push_back((*back)(p));
-    }
-    auto result = traced(leaf->picture, own, ownSettings(settings, scale, *back), progress, ownPatches);
+    std::vector<Patch> patches = recipe.patches;
+    for (auto& patch : patches) patch.settings = ownLengths(patch.settings, scale);
+    auto result = traced(leaf->picture, artwork::ownPxPerMm(*leaf), ownLengths(recipe.whole, scale), progress, patches);
     if (!result) return result;
     for (auto& piece : result->pieces) piece = transformed(piece, item.place);
     for (auto& line : result->widths)

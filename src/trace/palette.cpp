@@ -1,6 +1,5 @@
 #include "trace/palette.h"
 
-#include <charconv>
 #include <cmath>
 #include <map>
 #include <numeric>
@@ -206,17 +205,6 @@ void dropFringes(std::vector<Cluster>& clusters, const Pixels& pixels, std::size
 }
 
 } // namespace
-
-std::string toText(Colour c) { return fmt::format("#{:02x}{:02x}{:02x}", c.r, c.g, c.b); }
-
-Result<Colour> colourFrom(std::string_view text) {
-    unsigned value = 0;
-    if (text.size() == 7 && text[0] == '#' &&
-        std::from_chars(text.data() + 1, text.data() + 7, value, 16).ptr == text.data() + 7)
-        return Colour{static_cast<std::uint8_t>(value >> 16), static_cast<std::uint8_t>(value >> 8),
-                      static_cast<std::uint8_t>(value)};
-    return Problem{.what = fmt::format("“{}” is no colour.", text), .where = {}, .mend = "Write it as #9e3f22."};
-}
 
 double difference(Colour a, Colour b) { return std::sqrt(apart2(labOf(a), labOf(b))); }
 

@@ -1,16 +1,14 @@
 #pragma once
 
+#include "artwork/recipe.h"
 #include "base/result.h"
 #include "picture/picture.h"
 
 namespace ferro::trace {
 
-struct Colour {
-    std::uint8_t r = 0, g = 0, b = 0;
-    friend bool operator==(const Colour&, const Colour&) = default;
-};
-[[nodiscard]] std::string toText(Colour colour); ///< "#rrggbb"
-[[nodiscard]] Result<Colour> colourFrom(std::string_view text);
+using artwork::Colour;
+using artwork::colourFrom;
+using artwork::toText;
 /// Everyday words: "black", "dark green", "orange" … A second of the same gets a number.
 [[nodiscard]] std::vector<std::string> namesOf(const std::vector<Colour>& palette);
 

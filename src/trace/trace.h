@@ -8,49 +8,13 @@
 
 namespace ferro::trace {
 
-/// What is looked for in a picture.
-enum class Find {
-    areas,     ///< filled shapes by level, with their openings
-    outerEdge, ///< the silhouette only
-    strokes,   ///< the centre lines of pen strokes
-    colours,   ///< each flat colour by itself
-    edges,     ///< where greys change, drawn lines once
-    nothing,   ///< for patches: left out
-};
-/// The words of the command line.
-inline constexpr std::array findWords{std::string_view("areas"),   std::string_view("outer-edge"),
-                                      std::string_view("strokes"), std::string_view("colours"),
-                                      std::string_view("edges"),   std::string_view("nothing")};
+using artwork::Find;
+using artwork::findWords;
 [[nodiscard]] std::optional<Find> findFrom(std::string_view word);
 
-struct Settings {
-    Find find = Find::areas;
-    int level = -1;            ///< grey below which is dark, 1 to 255; -1: found automatically
-    int above = 0;             ///< a band: greys below this are light again, 0 for none
-    bool invert = false;       ///< light shapes on dark
-    double speck = 0.4;        ///< mm²; smaller areas are dropped, dark ones and light ones
-    double cornersUnder = 150; ///< degrees, 0 to 180: a bend tighter than this stays a corner
-    /// mm; how far a curve may leave the traced outline to save points. 0: a quarter of a pixel, which is about as well
-    /// as pixels tell where a drawn edge is, and 0.05 mm at most; grainy outlines of a scan are then followed within as
-    /// much as their grain leads astray, up to 0.05 mm or a pixel, whichever is less.
-    double followWithin = 0;
-    Box only = {};          ///< mm from the picture's lower left: nothing else is traced; empty: all
-    double lineWidth = 1.5; ///< mm, of edges: what is wider is an area with two edges
-    double leastStep = 25;  ///< greys, of edges: what differs by less is none
-    // Of colours:
-    int colours = 0;                  ///< how many at most, 0: as many as can be told apart
-    std::vector<Colour> palette = {}; ///< these instead, if any: what is left out goes to what looks most like it
-    bool stacked = false;             ///< each area goes on under those that lie on it, the largest at the bottom
-    bool paper = false;               ///< the colour round the picture's edge too
-    friend bool operator==(const Settings&, const Settings&) = default;
-};
-
-/// A part of a picture with settings of its own; where patches lie over each other the later counts.
-struct Patch {
-    Ring area; ///< mm from the picture's lower left, 3 points at least
-    Settings settings;
-    friend bool operator==(const Patch&, const Patch&) = default;
-};
+using Settings = artwork::TraceSettings;
+using Patch = artwork::TracePatch;
+using artwork::Recipe;
 
 /// "4" or "#9e3f22,#ffffff": how many colours or which.
 [[nodiscard]] Result<void> takeColours(std::string_view text, Settings& settings);

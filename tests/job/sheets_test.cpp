@@ -218,3 +218,31 @@ TEST_CASE("job file: lost sheets and copies of nothing are refused by name") {
                }),
                Contains("0 times"));
 }
+
+TEST_CASE("job file: how a picture is traced is kept with it") {
+    const auto bytes = realDisk().read(std::string(FERRO_DEMO) + "/heron-ink.png");
+    REQUIRE(bytes);
+    auto art =
+        artwork::withPicture(
+            {}, {"heron-ink.png", std::make_shared<const std::string>(*bytes), *picture::decoded(*bytes), {148, 196}},
+            {3, 4})
+            .artwork;
+    artwork::Recipe recipe;
+    recipe.whole.find = artwork::Find::colours;
+    recipe.whole.palette = {{1, 2, 3}, {255, 16, 0}};
+    recipe.whole.only = {{1, 2}, {30, 40}};
+    recipe.patches.push_back({{{0, 0}, {10, 0}, {5, 8}}, [] {
+                                  artwork::TraceSettings s;
+                                  s.find = artwork::Find::strokes, s.level = 99;
+                                  return s;
+                              }()});
+    art.items[0].recipe = std::make_shared<const artwork::Recipe>(recipe);
+    const auto job = job::withArtwork(fresh(), art);
+    const auto back = job::fromBytes(*job::toBytes(job));
+    INFO((back ? "" : back.problem().text()));
+    REQUIRE(back);
+    CHECK(*back->artwork->items[0].recipe == recipe);
+    recipe.whole.level = 400;
+    art.items[0].recipe = std::make_shared<const artwork::Recipe>(recipe);
+    CHECK_FALSE(job::fromBytes(*job::toBytes(job::withArtwork(fresh(), art))));
+}

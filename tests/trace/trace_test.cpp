@@ -72,7 +72,7 @@ TEST_CASE("trace: accepting makes the picture a locked underlay and puts the pie
                               {75, 75}}; // at twice the size
     const auto added = artwork::withPicture({}, leaf, {100, 50});
     Progress progress;
-    const auto out = trace::tracedItem(added.artwork.items[0], {}, progress);
+    const auto out = trace::tracedItem(added.artwork.items[0], trace::Recipe{}, progress);
     REQUIRE(out);
     const auto art = trace::withAccepted(added.artwork, added.ids[0], *out, "trace");
     REQUIRE(art.items.size() == 2);

@@ -242,3 +242,40 @@ TEST_CASE("source: a large picture shows its clean-up on a small copy first, and
     CHECK(picture::greyOf(leaf.picture).at(600, 600) == 195); // 60, turned round
     CHECK(picture::greyOf(leaf.picture).at(100, 100) == 25);
 }
+
+TEST_CASE("trace: its settings and patches are the picture's, undone like all else and there again after saving") {
+    Window w;
+    w.drop(moonPicture(w.path("moon.png")));
+    w.until([&] { return w.session->tracer().result() != nullptr; }, "traced");
+    auto& tracer = w.session->tracer();
+    const auto before = tracer.settings();
+    w.type("speck", "7 mm²");
+    w.click("findStrokes");
+    tracer.addPatch({{25, 25}, {45, 25}, {45, 45}});
+    w.settle();
+    REQUIRE(tracer.patches().size() == 1);
+    CHECK(tracer.patch() == 0);
+    w.click("findNothing");
+    CHECK(tracer.settings().find == trace::Find::nothing);
+    REQUIRE(w.save(w.path("moon.ferro")));
+    w.act("fileNew");
+    CHECK(tracer.patches().empty());
+    w.open(w.path("moon.ferro"));
+    w.session->goTo(app::StationId::source);
+    w.settle();
+    REQUIRE(tracer.patches().size() == 1);
+    CHECK(tracer.patches()[0].settings.find == trace::Find::nothing);
+    CHECK(tracer.patches()[0].area[1].x == Approx(45));
+    CHECK(tracer.settings().speck == 7);
+    // Where the picture goes, its patches go.
+    const auto id = tracer.picture()->id;
+    REQUIRE(w.session->apply("Move", job::withArtwork(w.job(), artwork::withTransformed(*w.job().artwork, {id},
+                                                                                        Transform::moved({100, 0})))));
+    CHECK(tracer.patches()[0].area[1].x == Approx(145));
+    w.act("editUndo");
+    tracer.setSettings(before);
+    CHECK(tracer.settings() == before);
+    w.act("editUndo");
+    CHECK(tracer.settings().find == trace::Find::strokes);
+    CHECK(tracer.settings().speck == 7);
+}

@@ -216,8 +216,7 @@ TEST_CASE("source: a shadowed photo is evened out by a clean-up step, which is u
     w.settle();
     CHECK(artwork::boundsOf(*tracer.picture()).width() == Approx(90).margin(3));
     CHECK(distance(boundsOf(tracer.result()->pieces[0]).centre(), middle) < 0.2); // it stays where it is
-    for (int i = 0; i < 4; ++i) w.act("editUndo");
-    w.settle();
+    while (!tracer.cleanSteps().empty() && w.session->history().canUndo()) w.act("editUndo"), w.settle();
     CHECK(tracer.cleanSteps().empty());
     CHECK(artwork::boundsOf(*tracer.picture()).width() == Approx(200));
 }

@@ -1,6 +1,7 @@
 #include "app/bench/bench_view.h"
 
 #include "app/theme/theme.h"
+#include "app/widgets/quantity_field.h"
 #include "geometry/flatten.h"
 
 namespace ferro::app {
@@ -297,6 +298,8 @@ void BenchView::keyPressEvent(QKeyEvent* event) {
         else
             Q_EMIT pointsChosen({});
         return update();
+    case Qt::Key_Shift:
+    case Qt::Key_Control: return QWidget::keyPressEvent(event); // part of what follows
     default: nudge_ = 0; QWidget::keyPressEvent(event);
     }
 }

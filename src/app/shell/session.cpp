@@ -226,7 +226,7 @@ Result<link::Run> Session::run() {
 }
 
 QString Session::runLogFile() const {
-    return file_.isEmpty() ? QString::fromStdString((userDataFolder() / "last.runlog").string()) : file_ + ".runlog";
+    return file().isEmpty() ? QString::fromStdString((userDataFolder() / "last.runlog").string()) : file() + ".runlog";
 }
 
 } // namespace ferro::app

@@ -21,16 +21,31 @@ const artwork::Item* Tracer::picture() const {
     return last;
 }
 
-const trace::Settings& Tracer::settings() const {
-    return patch_ < 0 ? whole_ : patches_[static_cast<std::size_t>(patch_)].settings;
+trace::Recipe Tracer::recipe() const {
+    const auto* item = picture();
+    return item ? trace::onSheet(*item, trace::recipeOf(*item)) : trace::Recipe{};
 }
 
-void Tracer::setSettings(const trace::Settings& settings) {
+bool Tracer::keep(const QString& label, const trace::Recipe& recipe, quint64 gesture) {
+    const auto* item = picture();
+    return item && session_.apply(label,
+                                  job::withArtwork(session_.job(), trace::withRecipe(*session_.job().artwork, item->id,
+                                                                                     trace::onPicture(*item, recipe))),
+                                  gesture);
+}
+
+trace::Settings Tracer::settings() const {
+    auto all = recipe();
+    const auto at = static_cast<std::size_t>(patch_);
+    return patch_ < 0 || at >= all.patches.size() ? all.whole : all.patches[at].settings;
+}
+
+void Tracer::setSettings(const trace::Settings& settings, quint64 gesture) {
     if (settings == this->settings()) return;
-    (patch_ < 0 ? whole_ : patches_[static_cast<std::size_t>(patch_)].settings) = settings;
-    item_ = {};
-    refresh();
-    Q_EMIT changed();
+    auto all = recipe();
+    const auto at = static_cast<std::size_t>(patch_);
+    (patch_ < 0 || at >= all.patches.size() ? all.whole : all.patches[at].settings) = settings;
+    keep(tr("Trace setting"), all, gesture);
 }
 
 std::vector<trace::Colour> Tracer::coloursFound() const {
@@ -71,37 +86,32 @@ void Tracer::pickColour(Vec2 at) {
 }
 
 void Tracer::choosePatch(int index) {
-    patch_ = std::clamp(index, -1, static_cast<int>(patches_.size()) - 1);
+    patch_ = std::clamp(index, -1, static_cast<int>(recipe().patches.size()) - 1);
     Q_EMIT changed();
 }
 
 void Tracer::addPatch(const Ring& area) {
     if (area.size() < 3) return;
-    trace::Settings own = whole_;
+    auto all = recipe();
+    trace::Settings own = all.whole;
     own.only = {};
-    patches_.push_back({area, own});
-    patch_ = static_cast<int>(patches_.size()) - 1;
+    all.patches.push_back({area, own});
     area_ = {};
-    item_ = {};
-    refresh();
-    Q_EMIT changed();
+    if (keep(tr("Trace a patch"), all)) choosePatch(static_cast<int>(all.patches.size()) - 1);
 }
 
 void Tracer::dropPatch() {
-    if (patch_ < 0) return;
-    patches_.erase(patches_.begin() + patch_);
-    patch_ = -1;
-    item_ = {};
-    refresh();
-    Q_EMIT changed();
+    auto all = recipe();
+    if (patch_ < 0 || patch_ >= static_cast<int>(all.patches.size())) return;
+    all.patches.erase(all.patches.begin() + std::exchange(patch_, -1));
+    keep(tr("Drop a patch"), all);
 }
 
 void Tracer::setOnly(const Box& area) {
-    whole_.only = area;
+    auto all = recipe();
+    all.whole.only = area;
     area_ = {};
-    item_ = {};
-    refresh();
-    Q_EMIT changed();
+    keep(area.empty() ? tr("Trace all") : tr("Trace only a part"), all);
 }
 
 Box Tracer::area() const {
@@ -203,10 +213,8 @@ void Tracer::reset() {
     isCurrent_ = acceptDue_ = false;
     item_ = {};
     measured_ = nullptr;
-    patches_.clear();
     patch_ = -1;
     area_ = {};
-    whole_.only = {};
     look_.reset();
 }
 
@@ -223,9 +231,12 @@ void Tracer::refresh() {
         return;
     }
     const auto* leaf = artwork::pictureOf(*item);
+    const auto recipe = trace::recipeOf(*item);
+    if (item_ != item->id || patch_ >= static_cast<int>(recipe.patches.size())) patch_ = -1;
     // The same picture at the same place with the same settings is traced already.
-    if (item_ == item->id && measured_ == &leaf->picture && place_ == item->place) return;
+    if (item_ == item->id && measured_ == &leaf->picture && place_ == item->place && traced_ == recipe) return;
     item_ = item->id;
+    traced_ = recipe;
     place_ = item->place;
     measured_ = &leaf->picture;
     isCurrent_ = acceptDue_ = false;
@@ -236,12 +247,12 @@ void Tracer::refresh() {
     };
     session_.background().run(
         "trace", tr("Tracing"),
-        [copy = *item, settings = whole_, patches = patches_](Progress& progress) {
+        [copy = *item, recipe](Progress& progress) {
             const auto* own = artwork::pictureOf(copy);
             const auto grey = picture::greyOf(own->picture);
             const double width = artwork::boundsOf(copy).width();
-            return Answer{trace::tracedItem(copy, settings, progress, patches),
-                          picture::qualityOf(grey, grey.width / width), picture::histogramOf(grey)};
+            return Answer{trace::tracedItem(copy, recipe, progress), picture::qualityOf(grey, grey.width / width),
+                          picture::histogramOf(grey)};
         },
         this,
         [this](Answer answer) {
@@ -279,9 +290,7 @@ void Tracer::accept() {
     artwork::Ids fresh;
     for (const auto& made : session_.job().artwork->items)
         if (made.id.value > before) fresh.push_back(made.id);
-    patches_.clear();
     patch_ = -1;
-    whole_.only = {};
     session_.select(fresh);
     session_.goTo(StationId::mend);
 }

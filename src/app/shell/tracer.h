@@ -26,10 +26,10 @@ public:
     void accept();
 
     /// Of the whole picture, or of the patch that is being set.
-    [[nodiscard]] const trace::Settings& settings() const;
-    void setSettings(const trace::Settings& settings);
+    [[nodiscard]] trace::Settings settings() const;
+    void setSettings(const trace::Settings& settings, quint64 gesture = 0);
     /// Areas lie on the sheet.
-    [[nodiscard]] const std::vector<trace::Patch>& patches() const { return patches_; }
+    [[nodiscard]] std::vector<trace::Patch> patches() const { return recipe().patches; }
     [[nodiscard]] int patch() const { return patch_; } ///< -1: the whole
     /// Those that the last trace found in what `settings` are for.
     [[nodiscard]] std::vector<trace::Colour> coloursFound() const;
@@ -42,7 +42,7 @@ public:
     void dropPatch();
     /// Only this is traced; empty: all.
     void setOnly(const Box& area);
-    [[nodiscard]] const Box& only() const { return whole_.only; }
+    [[nodiscard]] Box only() const { return recipe().whole.only; }
     /// What was drawn on the picture with the Area tool: corners on the sheet, and its bounds; empty: nothing.
     [[nodiscard]] const Ring& areaOutline() const { return area_; }
     [[nodiscard]] Box area() const;
@@ -66,9 +66,10 @@ Q_SIGNALS:
     void changed();
 
 private:
+    /// What is kept with the picture, its areas on the sheet.
+    [[nodiscard]] trace::Recipe recipe() const;
+    bool keep(const QString& label, const trace::Recipe& recipe, quint64 gesture = 0);
     Session& session_;
-    trace::Settings whole_;
-    std::vector<trace::Patch> patches_;
     int patch_ = -1;
     Ring area_;
     std::shared_ptr<const trace::Traced> result_;
@@ -76,6 +77,7 @@ private:
     bool acceptDue_ = false;
     artwork::ItemId item_;
     Transform place_;
+    trace::Recipe traced_; ///< what the result was made by
     const picture::Picture* measured_ = nullptr;
     picture::Quality quality_;
     std::array<std::size_t, 256> histogram_{};

@@ -47,16 +47,22 @@ void LevelBar::paintEvent(QPaintEvent*) {
     }
 }
 
+void LevelBar::mousePressEvent(QMouseEvent* event) {
+    gesture_ = freshGesture(); // one drag is one edit
+    mouseMoveEvent(event);
+}
+
 void LevelBar::mouseMoveEvent(QMouseEvent* event) {
     if (event->buttons() & Qt::LeftButton)
-        Q_EMIT levelAsked(std::clamp(static_cast<int>(std::lround(event->position().x() / width() * 256)), 1, 255));
+        Q_EMIT levelAsked(std::clamp(static_cast<int>(std::lround(event->position().x() / width() * 256)), 1, 255),
+                          gesture_);
 }
 
 void LevelBar::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Left)
-        Q_EMIT levelAsked(std::max(1, level_ - 1));
+        Q_EMIT levelAsked(std::max(1, level_ - 1), 0);
     else if (event->key() == Qt::Key_Right)
-        Q_EMIT levelAsked(std::min(255, level_ + 1));
+        Q_EMIT levelAsked(std::min(255, level_ + 1), 0);
     else
         QWidget::keyPressEvent(event);
 }
@@ -209,7 +215,7 @@ void SourceSheet::buildSections() {
     level_->add(automatic_);
     level_->add(invert_);
     connect(bar_, &LevelBar::levelAsked, this,
-            [this](int level) { ask([level](trace::Settings& s) { s.level = level; }); });
+            [this](int level, quint64 gesture) { ask([level](trace::Settings& s) { s.level = level; }, gesture); });
     connect(automatic_, &QCheckBox::clicked, this, [this](bool on) {
         const int now = session_.tracer().result() ? session_.tracer().result()->level : 128;
         ask([on, now](trace::Settings& s) { s.level = on ? -1 : now; });
@@ -227,8 +233,9 @@ void SourceSheet::buildSections() {
     const auto both = [this](QuantityField* field, double trace::Settings::*member) {
         connect(field, &QuantityField::edited, this,
                 [this, member](double value) { ask([=](trace::Settings& s) { s.*member = value; }); });
-        connect(field, &QuantityField::scrubbed, this,
-                [this, member](double value) { ask([=](trace::Settings& s) { s.*member = value; }); });
+        connect(field, &QuantityField::scrubbed, this, [this, member](double value, quint64 gesture) {
+            ask([=](trace::Settings& s) { s.*member = value; }, gesture);
+        });
     };
     both(follow_, &trace::Settings::followWithin);
     both(corners_, &trace::Settings::cornersUnder);
@@ -251,10 +258,10 @@ void SourceSheet::buildSections() {
     result_->add(more_);
 }
 
-void SourceSheet::ask(const std::function<void(trace::Settings&)>& change) {
+void SourceSheet::ask(const std::function<void(trace::Settings&)>& change, quint64 gesture) {
     auto settings = session_.tracer().settings();
     change(settings);
-    session_.tracer().setSettings(settings);
+    session_.tracer().setSettings(settings, gesture);
 }
 
 void SourceSheet::refresh() {
@@ -281,7 +288,7 @@ void SourceSheet::refresh() {
                                           .arg(theme().color(good ? Token::verdigris : Token::ochre).name(),
                                                good ? "●" : "▲", QString::fromStdString(wordsFor(q)))
                                     : QString());
-    const auto& s = session_.tracer().settings();
+    const auto s = session_.tracer().settings();
     for (auto* field : {width_, speck_, follow_, corners_}) field->setUnits(units);
     width_->setQuantity(width);
     speck_->setQuantity(s.speck);

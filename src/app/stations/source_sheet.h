@@ -16,17 +16,19 @@ public:
     void setFacts(const std::array<std::size_t, 256>& histogram, int level, bool automatic);
 
 Q_SIGNALS:
-    void levelAsked(int level);
+    /// `gesture`: the same while the bar is held.
+    void levelAsked(int level, quint64 gesture);
 
 protected:
     void paintEvent(QPaintEvent*) override;
-    void mousePressEvent(QMouseEvent* event) override { mouseMoveEvent(event); }
+    void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
     std::array<std::size_t, 256> histogram_{};
     int level_ = 128;
+    quint64 gesture_ = 0;
     bool automatic_ = true;
 };
 
@@ -56,7 +58,7 @@ public:
 
 private:
     void buildSections(); // when the first picture is there
-    void ask(const std::function<void(trace::Settings&)>& change);
+    void ask(const std::function<void(trace::Settings&)>& change, quint64 gesture = 0);
     Section *picture_ = nullptr, *find_, *level_, *curve_, *result_;
     QLabel *size_, *quality_, *words_, *more_, *none_;
     QuantityField *width_, *speck_, *follow_, *corners_;

@@ -1,5 +1,6 @@
 #include "app/stations/stock_sheet.h"
 
+#include "app/shell/facts.h"
 #include "app/theme/theme.h"
 
 namespace ferro::app {
