@@ -74,4 +74,13 @@ python3 draw_kit.py > scenery-kit.dxf
 "$cli" new kit.ferro --force --machine mill-600 --material birch-ply --stock 600 400 6 --name "Scenery kit"
 "$cli" edit kit.ferro drawing scenery-kit.dxf
 
-for job in heron proscenium; do "$cli" proof "$job.ferro"; done
+# Three owls on two boards: one drawn, two that follow it.
+"$cli" new owls.ferro --force --machine mill-600 --material birch-ply --stock 300 260 6 --name "Owls of act two"
+"$cli" edit owls.ferro drawing owl.svg 10 10 + rename 2 owl + rename 3 "left eye" + rename 4 "right eye" + rename 5 beak \
+  + rename 7 feathers + rename 9,10 "rod hole" + part layer:cut quantity=3 turns=half thickness=6 \
+  + sheet-name 1 "first board" + copies all 140 0 1 + sheet-add "second board" + stock width=300 height=200 \
+  + sheet-at 1 + copies 2,3,4,5,7,9,10 0 120 1 + lay 2,3,4,5,7,9,10 "second board" \
+  + step drill Pins end-3 + set Pins layers=holes + step scribe Feathers + set Feathers layers=score \
+  + step outline Edges end-3 + set Edges layers=cut
+
+for job in heron proscenium owls; do "$cli" proof "$job.ferro"; done

@@ -62,7 +62,9 @@ int main(int argc, char** argv) {
     if (parser.isSet(choose)) {
         ferro::artwork::Ids ids;
         for (const auto& item : session.job().artwork->items)
-            if (QString::fromStdString(item.name) == parser.value(choose)) ids.push_back(item.id);
+            if (QString::fromStdString(item.name) == parser.value(choose) &&
+                !ferro::artwork::isHidden(*session.job().artwork, item))
+                ids.push_back(item.id);
         session.select(ids);
     }
     for (const auto& name : parser.value(act).split(',', Qt::SkipEmptyParts)) {

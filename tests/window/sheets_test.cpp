@@ -57,9 +57,14 @@ TEST_CASE("sheets: tabs come with the second, each shows, plans and proofs its o
     CHECK(w.session->proof()->path.steps[0].cuts.size() > 0);
     CHECK(w.session->history().undoLabel() == label);
     // Undo goes to where it was done.
+    w.session->select({w.job().artwork->items[1].id});
     w.act("editUndo");
     w.act("editUndo");
     CHECK(w.job().artwork->items[1].sheet == w.job().sheets[0].id);
+    w.session->select({w.job().artwork->items[1].id});
+    w.act("editRedo"); // it goes out of sight, and nothing is done any more to what is not seen
+    CHECK(w.session->selection().empty());
+    w.act("editUndo");
     CHECK(w.job().artwork->sheet == artwork::firstSheet);
 }
 

@@ -60,7 +60,8 @@ void Session::redo() {
 
 void Session::afterChange() {
     std::set<artwork::ItemId> here;
-    for (const auto& item : job().artwork->items) here.insert(item.id);
+    for (const auto& item : job().artwork->items) // what is out of sight on another sheet is not chosen
+        if (item.sheet == job().artwork->sheet) here.insert(item.id);
     const auto gone = std::erase_if(selection_, [&](artwork::ItemId id) { return !here.contains(id); });
     if (!plan::find(job().plan, step_)) step_ = job().plan.steps.empty() ? plan::StepId{} : job().plan.steps.front().id;
     proofDelay_.start();
