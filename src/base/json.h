@@ -2,12 +2,16 @@
 
 #include "base/result.h"
 
+#include <cmath>
 #include <concepts>
 #include <cstdint>
 #include <initializer_list>
+#include <limits>
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <variant>
 #include <vector>
 

@@ -1,6 +1,7 @@
-// Edits of sheets, of copies and of what is known of parts.
+// Edits of sheets and layers, of copies and of what is known of parts.
 #include "artwork/copies.h"
 #include "cli/words_internal.h"
+#include "job/layers.h"
 #include "job/sheets.h"
 
 namespace ferro::cli {
@@ -9,9 +10,9 @@ namespace {
 
 using artwork::Part;
 
-template<class Words> std::string listed(const Words& words) {
+template<class List> std::string listed(const List& words) {
     std::string all;
-    for (const auto word : words) all += fmt::format("{}{}", all.empty() ? "" : ", ", word);
+    for (const auto& word : words) all += fmt::format("{}{}", all.empty() ? "" : ", ", word);
     return all;
 }
 
@@ -75,6 +76,40 @@ Result<artwork::Artwork> withPartWords(const Job& job, const artwork::Ids& ids, 
     return artwork::withPart(*job.artwork, ids, part);
 }
 
+Result<artwork::LayerId> layerFrom(const Job& job, const std::string& name) {
+    if (const auto* layer = artwork::layerNamed(*job.artwork, name)) return layer->id;
+    std::vector<std::string> known;
+    for (const auto& layer : job.artwork->layers) known.push_back(layer.name);
+    return Problem{.what = fmt::format("There is no layer “{}”.", name),
+                   .where = {},
+                   .mend = known.empty() ? "" : fmt::format("Use {}.", listed(known))};
+}
+
+Result<Job> withLayerWords(const Job& job, const Words& w) {
+    const auto id = layerFrom(job, w[0]);
+    if (!id) return id.problem();
+    artwork::Layer facts = *artwork::find(*job.artwork, *id);
+    for (std::size_t i = 1; i < w.size(); ++i) {
+        const auto set = assignmentFrom(w[i]);
+        if (!set) return set.problem();
+        const auto& [name, value] = *set;
+        if (name == "name") {
+            facts.name = value;
+        } else if (name == "colour") {
+            facts.colour = value;
+        } else if (name == "locked" || name == "hidden" || name == "notes") {
+            const auto on = onOff(value);
+            if (!on) return on.problem();
+            (name == "locked" ? facts.locked : name == "hidden" ? facts.hidden : facts.notes) = *on;
+        } else {
+            return Problem{.what = fmt::format("A layer has no “{}”.", name),
+                           .where = {},
+                           .mend = "Use name=, colour=, locked=, hidden= or notes=."};
+        }
+    }
+    return job::withLayerFacts(job, *id, facts);
+}
+
 } // namespace
 
 std::vector<Verb> sheetVerbs() {
@@ -111,6 +146,17 @@ std::vector<Verb> sheetVerbs() {
          ofSheet([](const Job& j, job::SheetId sheet, const Words&, const shop::Book&) {
              return job::withoutSheet(j, sheet);
          })},
+        {"layer-set", "LAYER name= colour= locked= hidden= notes=",
+         "facts of a layer; steps that take it by its name go on taking it", 2,
+         [](const Job& j, const Words& w, const shop::Book&) { return withLayerWords(j, w); }},
+        {"layer-add", "NAME", "an empty layer", 1,
+         [](const Job& j, const Words& w, const shop::Book&) { return job::withLayerAdded(j, w[0]); }},
+        {"layer-drop", "LAYER", "take a layer away that holds nothing", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             const auto layer = layerFrom(j, w[0]);
+             if (!layer) return layer.problem();
+             return job::withoutLayer(j, *layer);
+         }},
         {"lay", "ITEMS SHEET|beside", "let pieces lie on another sheet, or beside all of them", 2,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              const auto ids = itemsFrom(j, w[0]);

@@ -225,3 +225,28 @@ TEST_CASE("verbs: sheets, copies and facts of parts") {
     CHECK_THAT(refusal(job, "part all colour=red"), Contains("colour"));
     CHECK_THAT(refusal(job, "part all material=cheese"), Contains("cheese"));
 }
+
+TEST_CASE("verbs: a layer's facts are set at once, and a step that takes it by its name goes on taking it") {
+    auto job =
+        after(fresh(), "rectangle 10 10 60 40 cut + circle 120 40 30 old + step outline + set 1 'layers=old, p*'");
+    job = after(job, "layer-set old name=new colour=#9e3f22 hidden=on notes=on + layer-set new hidden=off notes=off");
+    const auto* layer = artwork::layerNamed(*job.artwork, "new");
+    REQUIRE(layer);
+    CHECK(layer->colour == "#9e3f22");
+    CHECK_FALSE(layer->hidden);
+    CHECK(job.plan.steps[0].rule.layers == std::vector<std::string>{"new", "p*"});
+    CHECK(artwork::find(*job.artwork, job.artwork->items[1].layer)->name == "new");
+    job = after(job, "layer-add props");
+    CHECK(artwork::layerNamed(*job.artwork, "props"));
+    job = after(job, "layer-drop props");
+    CHECK_FALSE(artwork::layerNamed(*job.artwork, "props"));
+    using Catch::Matchers::Contains;
+    CHECK_THAT(refusal(job, "layer-drop cut"), Contains("A piece still lies"));
+    CHECK_THAT(refusal(job, "layer-set cut name=new"), Contains("already"));
+    CHECK_THAT(refusal(job, "layer-set cut name="), Contains("needs a name"));
+    CHECK_THAT(refusal(job, "layer-set cut name=a*b"), Contains("cannot be called"));
+    CHECK_THAT(refusal(job, "layer-set cut colour=red"), Contains("no colour"));
+    CHECK_THAT(refusal(job, "layer-set cut size=3"), Contains("no “size”"));
+    CHECK_THAT(refusal(job, "layer-set gone locked=on"), Contains("cut, new"));
+    CHECK_THAT(refusal(job, "layer-add cut"), Contains("already"));
+}
