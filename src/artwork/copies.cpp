@@ -27,23 +27,36 @@ Result<Added> withCopies(const Artwork& artwork, const Ids& items, Vec2 by, int 
             .what = fmt::format("{} copies cannot be made.", count), .where = {}, .mend = "Ask for 1 to 10 000."};
     if (items.size() * static_cast<std::size_t>(count) > 1'000'000)
         return Problem{.what = "That would be more than a million pieces.", .where = {}, .mend = "Ask for fewer."};
-    Added all{artwork, {}};
-    for (int i = 1; i <= count; ++i) {
-        auto more = withDuplicates(all.artwork, items, by * i);
-        if (!more) return more.problem();
-        all.artwork = std::move(more->artwork);
-        // Duplicates stand at the end, in the order of what they were made of.
-        const Ids& made = more->ids;
-        const std::set<ItemId> wanted(items.begin(), items.end());
-        std::size_t at = 0;
-        auto copy = all.artwork.items.end() - static_cast<std::ptrdiff_t>(made.size());
-        for (const auto& item : artwork.items)
-            if (wanted.contains(item.id)) {
-                copy->of = item.of ? item.of : item.id;
-                copy->part = nullptr;
-                ++copy, ++at;
-            }
-        all.ids.insert(all.ids.end(), made.begin(), made.end());
+    auto all = withDuplicates(artwork, items, by);
+    if (!all) return all;
+    // The first ones stand at the end, in the order of what they were made of.
+    const std::set<ItemId> wanted(items.begin(), items.end());
+    auto& out = all->artwork;
+    const std::size_t first = out.items.size() - all->ids.size(), end = out.items.size();
+    std::size_t at = first;
+    for (const auto& item : artwork.items)
+        if (wanted.contains(item.id)) {
+            out.items[at].of = item.of ? item.of : item.id;
+            out.items[at++].part = nullptr;
+        }
+    // The others are the first ones, farther: the artwork is not copied anew for each of thousands.
+    const std::size_t firstGroup = artwork.groups.size(), endGroup = out.groups.size();
+    for (int n = 2; n <= count; ++n) {
+        std::unordered_map<std::uint32_t, GroupId> twins;
+        for (std::size_t g = firstGroup; g < endGroup; ++g) {
+            Group twin = out.groups[g];
+            twin.id = {++out.lastId};
+            twins[out.groups[g].id.value] = twin.id;
+            out.groups.push_back(std::move(twin));
+        }
+        for (std::size_t i = first; i < end; ++i) {
+            Item copy = out.items[i];
+            copy.id = {++out.lastId};
+            copy.place = Transform::moved(by * (n - 1)) * copy.place;
+            if (copy.group) copy.group = twins.at(copy.group.value);
+            all->ids.push_back(copy.id);
+            out.items.push_back(std::move(copy));
+        }
     }
     return all;
 }
@@ -189,8 +202,13 @@ Result<Artwork> withItemsOn(const Artwork& artwork, const Ids& items, SheetId sh
     const auto together = withGroupMates(artwork, items);
     const std::set<ItemId> wanted(together.begin(), together.end());
     Artwork out = artwork;
-    for (auto& item : out.items)
-        if (wanted.contains(item.id)) item.sheet = sheet;
+    for (auto& item : out.items) {
+        if (!wanted.contains(item.id)) continue;
+        if (isLocked(artwork, item))
+            return Problem{
+                .what = fmt::format("“{}” is locked.", item.name), .where = {}, .mend = "Unlock it, or leave it out."};
+        item.sheet = sheet;
+    }
     return out;
 }
 

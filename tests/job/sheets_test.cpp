@@ -6,6 +6,7 @@
 #include "support/jobs.h"
 
 #include <fstream>
+#include <set>
 
 using namespace ferro;
 using namespace ferro::test;
@@ -134,6 +135,33 @@ TEST_CASE("copies: a change of the original or of any copy is all of theirs, eac
     CHECK_FALSE(artwork::withOwnShapes(*job.artwork, {kin[3]}));
     CHECK_FALSE(artwork::withCopies(*job.artwork, {kin[3]}, {1, 1}, 0));
     CHECK_FALSE(artwork::withCopies(*job.artwork, {kin[3]}, {1, 1}, 20'000));
+}
+
+TEST_CASE(
+    "copies: thousands of a group, each a group of its own at its place, and what is locked is not laid elsewhere") {
+    auto job = puppets();
+    const Ids both{job.artwork->items[0].id, job.artwork->items[1].id};
+    job = edited(job, artwork::withGrouped(*job.artwork, both, "set"));
+    constexpr int count = 5000;
+    const auto made = artwork::withCopies(*job.artwork, both, {1, -2}, count);
+    REQUIRE(made);
+    REQUIRE(made->ids.size() == 2 * count);
+    std::set<artwork::GroupId> groups;
+    std::set<artwork::ItemId> ids(made->ids.begin(), made->ids.end());
+    CHECK(ids.size() == 2 * count);
+    for (std::size_t n = 0; n < made->ids.size(); ++n) {
+        const auto& copy = *artwork::find(made->artwork, made->ids[n]);
+        const auto& original = *artwork::find(made->artwork, both[n % 2]);
+        const double times = static_cast<double>(n / 2 + 1);
+        if (copy.of != original.id || copy.leaf != original.leaf) FAIL("not a copy of its original");
+        if (distance(artwork::boundsOf(copy).low, artwork::boundsOf(original).low + Vec2{1, -2} * times) > 1e-6)
+            FAIL("not at its place");
+        groups.insert(copy.group);
+    }
+    CHECK(groups.size() == count);
+    CHECK_FALSE(groups.contains(artwork::find(made->artwork, both[0])->group));
+    job = edited(job, artwork::withFlag(*job.artwork, {both[0]}, artwork::Flag::locked, true));
+    CHECK_FALSE(artwork::withItemsOn(*job.artwork, {both[1]}, {})); // its mate would come along
 }
 
 TEST_CASE("parts: facts stand on the outermost piece, a copy's are its original's") {
