@@ -55,8 +55,8 @@ void Checker::parts() {
     }
     if (beside > 0)
         add(Verdict::note,
-            fmt::format("{} beside the sheets and not cut.",
-                        beside == 1 ? "1 piece lies" : fmt::format("{} pieces lie", beside)),
+            fmt::format("{} not cut.", beside == 1 ? "1 piece lies beside the sheets and is"
+                                                   : fmt::format("{} pieces lie beside the sheets and are", beside)),
             "Lay them on a sheet if they should be cut.");
 }
 

@@ -177,7 +177,8 @@ void MainWindow::refreshBench() {
         facts.tool =
             toolpath::Vec3{run.status.at.x + frame.zero.x, run.status.at.y + frame.zero.y, run.status.at.z + frame.z};
     }
-    if (!facts.job.artwork->sheet) facts.job.sheet().clamps.clear(); // no sheet is shown, nor what holds it
+    if (!facts.job.artwork->sheet)
+        facts.job.sheet().clamps.clear(), facts.surface = {}; // no sheet is shown, nor what holds it
     bench_->setFacts(std::move(facts));
     refreshDro();
 }
