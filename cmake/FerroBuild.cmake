@@ -48,14 +48,24 @@ function(ferro_quickly_compiled target)
     target_compile_options(${target} PRIVATE -O0 $<$<BOOL:${FERRO_SANITIZE}>:-fno-sanitize=all>)
 endfunction()
 
-# ferro_room(NAME [USES room...] [LINKS target...]) declares src/NAME as a room of the core.
+# Units of one target are compiled several at a time: what their headers instantiate is made once for all of them, which
+# halves the time to compile. Files whose file-local names other files of the target have too are named as APART.
+function(ferro_together target)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 6)
+    foreach(source ${ARGN})
+        set_source_files_properties(${source} PROPERTIES SKIP_UNITY_BUILD_INCLUSION ON)
+    endforeach()
+endfunction()
+
+# ferro_room(NAME [USES room...] [LINKS target...] [APART file...]) declares src/NAME as a room of the core.
 # Its headers are reached as "NAME/file.h" only by targets that use it, directly or through another room: a forbidden
 # include does not compile. The link folder is what makes that so; src/ itself is on nobody's include path.
 function(ferro_room name)
-    cmake_parse_arguments(arg "" "" "USES;LINKS" ${ARGN})
+    cmake_parse_arguments(arg "" "" "USES;LINKS;APART" ${ARGN})
     file(GLOB sources CONFIGURE_DEPENDS *.cpp *.h kinds/*.cpp kinds/*.h)
     add_library(ferro_${name} STATIC ${sources})
     add_library(ferro::${name} ALIAS ferro_${name})
+    ferro_together(ferro_${name} ${arg_APART})
     ferro_door(${name} ferro_${name} PUBLIC)
     list(TRANSFORM arg_USES PREPEND ferro::)
     target_link_libraries(ferro_${name} PUBLIC ${arg_USES} PRIVATE ferro_options ${arg_LINKS})
