@@ -70,7 +70,7 @@ public:
         return timed([&] { window_.action(name)->trigger(); });
     }
     void settle() {
-        const auto works = [&] { return session_.background().busy() || !session_.proofIsFresh(); };
+        const auto works = [&] { return session_.background().busy() || !session_.prover().isFresh(); };
         for (int calm = 0; calm < 5; calm = works() ? 0 : calm + 1)
             QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
     }

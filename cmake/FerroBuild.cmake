@@ -51,6 +51,9 @@ endfunction()
 # Units of one target are compiled several at a time: what their headers instantiate is made once for all of them, which
 # halves the time to compile. Files whose file-local names other files of the target have too are named as APART.
 function(ferro_together target)
+    if(FERRO_APART)
+        return()
+    endif()
     set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 6)
     foreach(source ${ARGN})
         set_source_files_properties(${source} PROPERTIES SKIP_UNITY_BUILD_INCLUSION ON)

@@ -69,6 +69,17 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
     return timing;
 }
 
+double onTimeLine(const Timing& timing, const toolpath::Toolpath& path, double machineClock) {
+    double ran = machineClock - timing.wayOut;
+    for (std::size_t i = 0; i < timing.steps.size(); ++i) {
+        const auto& step = timing.steps[i];
+        const double spin = path.steps[i].spinUp;
+        if (ran <= spin + step.motion) return std::max(0.0, step.begin + step.change - spin + ran);
+        ran -= spin + step.motion;
+    }
+    return timing.total;
+}
+
 std::string timeBeforeAndAfter(const job::Job& before, const job::Job& after, Progress& progress) {
     const auto moving = [&](const job::Job& job) {
         const auto path = toolpath::toolpathOf(job, progress);

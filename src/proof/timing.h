@@ -31,6 +31,10 @@ struct Timing {
 [[nodiscard]] Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& machine, Progress& progress,
                                       double zeroHeight = 0);
 
+/// Where a machine is on the time line, s, by its own clock, which counts all but what waits for a person: tool changes
+/// lie between.
+[[nodiscard]] double onTimeLine(const Timing& timing, const toolpath::Toolpath& path, double machineClock);
+
 /// What an edit does to the machine's time, for a person: "the machine moves for 41.0 s, before for 46.2 s". Empty
 /// where neither cuts anything, or one of them cannot be planned.
 [[nodiscard]] std::string timeBeforeAndAfter(const job::Job& before, const job::Job& after, Progress& progress);

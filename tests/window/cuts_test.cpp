@@ -12,7 +12,7 @@ void openDemo(Window& w) {
     REQUIRE(QFile::copy(FERRO_DEMO "/proscenium.ferro", file));
     w.open(file);
     w.settle();
-    REQUIRE(w.session->proofIsFresh());
+    REQUIRE(w.session->prover().isFresh());
 }
 double numberOf(const plan::Step& step, std::string_view name) {
     return plan::valueOf(*plan::fieldNamed(plan::kindOf(step), name), step);
@@ -59,7 +59,7 @@ TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put"
     w.act("viewFit");
     w.settle();
     const toolpath::Cut* cut = nullptr;
-    for (const auto& step : w.session->proof()->path.steps)
+    for (const auto& step : w.session->prover().proof()->path.steps)
         if (step.step == outer)
             for (const auto& c : step.cuts)
                 if (c.tabs.size() > 3) cut = &c;
@@ -77,12 +77,12 @@ TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put"
     for (const auto& tab : *plan::tabsIn(outerStep)) placed += tab.item == item;
     CHECK(placed == count);
     bool there = false;
-    for (const auto& step : w.session->proof()->path.steps)
+    for (const auto& step : w.session->prover().proof()->path.steps)
         for (const auto& c : step.cuts)
             if (step.step == outer && c.intent.item == item)
                 for (const double tab : c.tabs) there = there || distance(Ruler(c.centre).at(tab).point, to) < 3;
     CHECK(there);
-    CHECK(w.session->proof()->mayRun());
+    CHECK(w.session->prover().proof()->mayRun());
 }
 
 TEST_CASE("cuts: steps are added, moved and removed, a step that its tool cannot do says so and stops the program") {
@@ -101,12 +101,12 @@ TEST_CASE("cuts: steps are added, moved and removed, a step that its tool cannot
     w.session->selectStep(stepNamed(w, "Openings").id);
     w.choose("stepTool", "engraver-30"); // 5 mm of flute in 12 mm of ply
     w.settle();
-    CHECK_FALSE(w.session->proof()->mayRun());
+    CHECK_FALSE(w.session->prover().proof()->mayRun());
     w.act("stationRun");
     w.settle();
     CHECK_FALSE(w.find<QPushButton>("writeProgram")->isEnabled());
     CHECK_FALSE(w.find<QPushButton>("startRun")->isEnabled());
-    CHECK_FALSE(w.session->program());
+    CHECK_FALSE(w.session->writer().program());
     CHECK(w.find<QLabel>("runPrompt")->text().contains("no-go"));
     while (w.session->history().canUndo()) w.act("editUndo");
     CHECK(w.job() == before);
@@ -117,18 +117,18 @@ TEST_CASE("proof: the surface is cut where it is seen, and never another job's")
     openDemo(w);
     w.act("stationMend");
     w.settle();
-    CHECK(w.session->surface().isNull());
+    CHECK(w.session->prover().surface().isNull());
     w.act("stationProof");
     w.settle();
-    REQUIRE_FALSE(w.session->surface().isNull());
+    REQUIRE_FALSE(w.session->prover().surface().isNull());
     const Vec2 hole{60, 54};
     const QColor cut = w.pixel(hole);
-    w.session->setPlayhead(600); // is being cut when the job goes on
+    w.session->prover().setPlayhead(600); // is being cut when the job goes on
     w.act("stationMend");
     w.act("editSelectAll");
     w.act("editDelete");
     w.settle();
-    CHECK(w.session->surface().isNull());
+    CHECK(w.session->prover().surface().isNull());
     w.act("stationProof");
     w.settle();
     CHECK_FALSE(test::like(w.pixel(hole), cut, 12)); // whole wood
@@ -142,7 +142,7 @@ TEST_CASE("proof: the playhead shows the surface at that time, a finding is jump
     openDemo(w);
     w.act("stationProof");
     w.settle();
-    REQUIRE(w.session->proof()->mayRun());
+    REQUIRE(w.session->prover().proof()->mayRun());
     const Vec2 hole{60, 54};
     auto* strip = w.find<app::TimeStrip>("timeStrip");
     const QColor cut = w.pixel(hole);
@@ -150,14 +150,14 @@ TEST_CASE("proof: the playhead shows the surface at that time, a finding is jump
     QTest::mouseClick(strip, Qt::LeftButton, {},
                       QPoint(static_cast<int>(first.left()) + 1, static_cast<int>(first.center().y())));
     w.settle();
-    CHECK(w.session->playhead() < 5);
+    CHECK(w.session->prover().playhead() < 5);
     const QColor wood = w.pixel(hole);
     CHECK(std::abs(cut.lightness() - wood.lightness()) > 12);
     w.click("proofToEnd");
     w.settle();
     CHECK(test::like(w.pixel(hole), cut, 12));
     w.click("jump");
-    const auto& finding = w.session->proof()->findings.front();
+    const auto& finding = w.session->prover().proof()->findings.front();
     REQUIRE(finding.at);
     CHECK(distance(w.bench()->toSheet(w.bench()->rect().center()), *finding.at) < 5);
 
@@ -167,12 +167,12 @@ TEST_CASE("proof: the playhead shows the surface at that time, a finding is jump
     w.settle();
     w.act("stationProof");
     w.settle();
-    REQUIRE_FALSE(w.session->proof()->mayRun());
-    for (int i = 0; i < 5 && !w.session->proof()->mayRun(); ++i) {
+    REQUIRE_FALSE(w.session->prover().proof()->mayRun());
+    for (int i = 0; i < 5 && !w.session->prover().proof()->mayRun(); ++i) {
         w.click("fix");
         w.settle();
     }
-    CHECK(w.session->proof()->mayRun());
+    CHECK(w.session->prover().proof()->mayRun());
 }
 
 TEST_CASE("sheet: clamps are drawn and dragged, what drives into one is a no-go until it is moved") {
@@ -185,12 +185,12 @@ TEST_CASE("sheet: clamps are drawn and dragged, what drives into one is a no-go 
     w.drag({200, 20}, {230, 50}); // across the lower edge of the panel
     REQUIRE(w.job().sheet().clamps.size() == count + 1);
     w.settle();
-    CHECK_FALSE(w.session->proof()->mayRun());
+    CHECK_FALSE(w.session->prover().proof()->mayRun());
     w.click("toolSelect");
     w.drag({215, 35}, {30, 200}, Qt::ControlModifier);
     w.act("editUndo");
     w.act("editUndo");
     w.settle();
     CHECK(w.job().sheet().clamps.size() == count);
-    CHECK(w.session->proof()->mayRun());
+    CHECK(w.session->prover().proof()->mayRun());
 }

@@ -50,10 +50,10 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
 
     w.click("toProof");
     w.settle();
-    REQUIRE(w.session->proofIsFresh());
+    REQUIRE(w.session->prover().isFresh());
     CAPTURE(w.find<QLabel>("verdict")->text().toStdString());
-    REQUIRE(w.session->proof()->mayRun());
-    CHECK(w.session->proof()->deviation.cutInto < 0.01);
+    REQUIRE(w.session->prover().proof()->mayRun());
+    CHECK(w.session->prover().proof()->deviation.cutInto < 0.01);
     // What the operator sees: a gap beside the moon where the tool went, wood on the moon.
     const Vec2 centre = artwork::boundsOf(w.job().artwork->items[1]).centre();
     const QColor wood = w.pixel(centre + Vec2{0, 14});
@@ -94,7 +94,7 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
         "the run ends");
     w.until([&] { return w.find<QLabel>("runPrompt")->text() == "Finished."; }, "the sheet says so");
     CHECK(w.session->runner().facts().status.clock ==
-          Approx(w.session->proof()->timing.running()).epsilon(0.03).margin(0.3));
+          Approx(w.session->prover().proof()->timing.running()).epsilon(0.03).margin(0.3));
     CHECK(w.find<QProgressBar>("runProgress")->value() == w.find<QProgressBar>("runProgress")->maximum());
 
     int undone = 0;

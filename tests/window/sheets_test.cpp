@@ -42,10 +42,10 @@ TEST_CASE("sheets: tabs come with the second, each shows, plans and proofs its o
     CHECK(w.session->selection().empty()); // it is not here any more
     w.act("stepOutline");
     w.settle();
-    REQUIRE(w.session->proofIsFresh());
+    REQUIRE(w.session->prover().isFresh());
     const auto cutsHere = [&] {
         std::set<artwork::ItemId> all;
-        for (const auto& step : w.session->proof()->path.steps)
+        for (const auto& step : w.session->prover().proof()->path.steps)
             for (const auto& cut : step.cuts) all.insert(cut.intent.item);
         return all;
     };
@@ -54,7 +54,7 @@ TEST_CASE("sheets: tabs come with the second, each shows, plans and proofs its o
     w.act("sheetNext");
     w.settle();
     CHECK(cutsHere() == std::set{w.job().artwork->items[1].id});
-    CHECK(w.session->proof()->path.steps[0].cuts.size() > 0);
+    CHECK(w.session->prover().proof()->path.steps[0].cuts.size() > 0);
     CHECK(w.session->history().undoLabel() == label);
     // Undo goes to where it was done.
     w.session->select({w.job().artwork->items[1].id});
@@ -113,7 +113,7 @@ TEST_CASE("copies: made and given shapes of their own in the window, and facts o
     w.act("stepOutline");
     w.settle();
     const auto said = [&](const char* words) {
-        const auto& all = w.session->proof()->findings;
+        const auto& all = w.session->prover().proof()->findings;
         return std::any_of(all.begin(), all.end(),
                            [&](const auto& f) { return f.what.find(words) != std::string::npos; });
     };

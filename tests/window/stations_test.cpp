@@ -96,7 +96,7 @@ TEST_CASE("sheet: zero, thickness and machine change what is written, and anothe
     w.settle();
     const auto text = [&] {
         w.settle();
-        const auto program = w.session->program();
+        const auto program = w.session->writer().program();
         INFO((program ? "" : program.problem().text()));
         REQUIRE(program);
         return program->text;
@@ -136,9 +136,9 @@ TEST_CASE("strip: a block goes to its step, arrows move the playhead, and hoveri
     strip->setFocus();
     QTest::keyClick(strip, Qt::Key_Left);
     w.settle();
-    const double total = w.session->proof()->timing.total;
-    CHECK(w.session->playhead() < total);
-    CHECK(w.session->playhead() > total * 0.98);
+    const double total = w.session->prover().proof()->timing.total;
+    CHECK(w.session->prover().playhead() < total);
+    CHECK(w.session->prover().playhead() > total * 0.98);
     const auto words = app::wordsUnder(w.bench()->facts(), {60, 58}, 3);
     CHECK_FALSE(words.isEmpty());
     CHECK(app::wordsUnder(w.bench()->facts(), {-200, -200}, 3).isEmpty());

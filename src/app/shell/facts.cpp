@@ -79,12 +79,12 @@ CardFacts cutsCard(const Session& s) {
     for (const auto& step : plan.steps) tools.insert(step.tool);
     card.first = QObject::tr("%1 · %2").arg(counted(plan.steps.size(), QObject::tr("step"), QObject::tr("steps")),
                                             counted(tools.size(), QObject::tr("tool"), QObject::tr("tools")));
-    if (s.proof()) card.second = QString::fromStdString(shownTime(s.proof()->timing.total));
+    if (s.prover().proof()) card.second = QString::fromStdString(shownTime(s.prover().proof()->timing.total));
     card.state = State::ready;
     std::size_t looks = 0;
     bool noGo = false;
-    if (s.proofIsFresh())
-        for (const auto& f : s.proof()->findings) {
+    if (s.prover().isFresh())
+        for (const auto& f : s.prover().proof()->findings) {
             if (!f.step) continue;
             looks += f.verdict == proof::Verdict::look;
             noGo |= f.verdict == proof::Verdict::noGo;
@@ -96,9 +96,9 @@ CardFacts cutsCard(const Session& s) {
 
 CardFacts proofCard(const Session& s) {
     CardFacts card{QObject::tr("Proof"), QObject::tr("nothing to proof"), {}, State::empty, {}};
-    if (s.job().plan.steps.empty() || !s.proof()) return card;
-    if (!s.proofIsFresh()) return card.first = QObject::tr("proofing…"), card.state = State::underWay, card;
-    const auto& p = *s.proof();
+    if (s.job().plan.steps.empty() || !s.prover().proof()) return card;
+    if (!s.prover().isFresh()) return card.first = QObject::tr("proofing…"), card.state = State::underWay, card;
+    const auto& p = *s.prover().proof();
     const double worst = std::max(p.deviation.cutInto, p.deviation.leftStanding);
     card.first = QObject::tr("deviation %1 mm").arg(worst, 0, 'f', 3);
     if (p.deviation.unreachedArea >= 0.5)
@@ -160,12 +160,12 @@ std::vector<StepFacts> stepsOf(const Session& session) {
             how = depth->through ? QObject::tr("through") : QObject::tr("%1 deep").arg(length(job, depth->depth));
         facts.summary =
             QObject::tr("%1 · %2").arg(tool ? QString::fromStdString(tool->name) : QObject::tr("no tool"), how);
-        if (session.proofIsFresh()) {
+        if (session.prover().isFresh()) {
             std::size_t cuts = 0;
-            for (const auto& moves : session.proof()->path.steps)
+            for (const auto& moves : session.prover().proof()->path.steps)
                 if (moves.step == step.id) cuts = moves.cuts.size();
             if (step.enabled) facts.summary = QObject::tr("%1 × %2").arg(cuts).arg(facts.summary);
-            for (const auto& f : session.proof()->findings) {
+            for (const auto& f : session.prover().proof()->findings) {
                 if (f.step != step.id) continue;
                 if (f.verdict == proof::Verdict::noGo)
                     facts.state = State::noGo;
@@ -189,11 +189,11 @@ StripFacts stripOf(const Session& session) {
             job.artwork->items.empty()
                 ? QObject::tr("No steps yet. Bring in artwork, place it on the sheet, then add the first step in Cuts.")
                 : QObject::tr("No steps yet. Add the first step in Cuts.");
-    else if (!session.proof() || session.proof()->path.steps.empty())
-        strip.nothing = session.proofIsFresh() ? QObject::tr("The steps take no pieces yet.")
-                                               : QObject::tr("Working out the time…");
+    else if (!session.prover().proof() || session.prover().proof()->path.steps.empty())
+        strip.nothing = session.prover().isFresh() ? QObject::tr("The steps take no pieces yet.")
+                                                   : QObject::tr("Working out the time…");
     if (!strip.nothing.isEmpty()) return strip;
-    const auto& proof = *session.proof();
+    const auto& proof = *session.prover().proof();
     std::set<std::string> tools;
     for (std::size_t i = 0; i < proof.path.steps.size(); ++i) {
         const auto& step = proof.path.steps[i];
@@ -204,12 +204,13 @@ StripFacts stripOf(const Session& session) {
                                 time.begin + time.change, time.end(), step.toolChange});
     }
     strip.total = proof.timing.total;
-    strip.playhead = session.playhead();
+    strip.playhead = session.prover().playhead();
     strip.canDrag = session.station() >= StationId::proof;
     strip.words = QObject::tr("total %1 · %2")
                       .arg(QString::fromStdString(shownTime(strip.total)),
                            counted(tools.size(), QObject::tr("tool"), QObject::tr("tools")));
-    if (session.station() == StationId::run && session.runner().active()) strip.playhead = session.runClock();
+    if (session.station() == StationId::run && session.runner().active())
+        strip.playhead = session.prover().timeAt(session.runner().facts().status.clock);
     return strip;
 }
 

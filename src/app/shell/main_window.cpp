@@ -48,9 +48,10 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         refreshActions();
         refreshBench();
     });
-    connect(&session, &Session::proofChanged, this, &MainWindow::refreshSoon);
+    connect(&session.prover(), &Prover::changed, this, &MainWindow::refreshSoon);
+    connect(&session.writer(), &ProgramWriter::changed, this, &MainWindow::refreshSoon);
     connect(&session.auditor(), &Auditor::changed, this, &MainWindow::refreshSoon);
-    connect(&session, &Session::surfaceChanged, this, &MainWindow::refreshBench);
+    connect(&session.prover(), &Prover::surfaceChanged, this, &MainWindow::refreshBench);
     connect(&session, &Session::told, this, &MainWindow::tell);
     connect(&session, &Session::unitAsked, this, &MainWindow::askUnit);
     connect(&session, &Session::jumpAsked, this, [this](QPointF at) {
@@ -70,7 +71,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(&session_.files(), &JobFiles::changedOnDisk, this, &MainWindow::settleChanged);
     connect(&session_, &Session::replaced, this, [this] { bench_->fitStock(); });
     connect(strip_, &TimeStrip::stepAsked, this, [this](plan::StepId step) { session_.selectStep(step); });
-    connect(strip_, &TimeStrip::playheadAsked, &session, &Session::setPlayhead);
+    connect(strip_, &TimeStrip::playheadAsked, &session.prover(), &Prover::setPlayhead);
     connect(strip_, &TimeStrip::cancelAsked, this, [this] {
         session_.background().cancelAll();
         refreshSoon();
@@ -88,11 +89,11 @@ void MainWindow::followRun() {
     const bool active = session_.runner().active();
     if (active && followed_.isValid() && followed_.elapsed() < often) return;
     if (active) {
-        session_.setPlayhead(session_.runClock());
+        session_.prover().setPlayhead(session_.prover().timeAt(session_.runner().facts().status.clock));
         followed_.start();
     } else if (followed_.isValid()) {
         followed_.invalidate();
-        if (session_.runner().facts().state == link::Streamer::State::finished) session_.setPlayhead(-1);
+        if (session_.runner().facts().state == link::Streamer::State::finished) session_.prover().setPlayhead(-1);
     }
 }
 

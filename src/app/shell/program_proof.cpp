@@ -62,7 +62,7 @@ ProgramProof::Answer ProgramProof::proofed(const job::Job& job, const program::D
 }
 
 void ProgramProof::start() {
-    const auto dialect = session_.dialect();
+    const auto dialect = session_.writer().dialect();
     const auto text = realDisk().read(file_.toStdString());
     if (!dialect || !text) {
         Answer failed;

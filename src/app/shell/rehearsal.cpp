@@ -19,8 +19,8 @@ double Rehearsal::progress() const {
 void Rehearsal::look() {
     auto& runner = session_.runner();
     const auto& facts = runner.facts();
-    if (stage_ == Stage::proofing && session_.proofIsFresh()) {
-        if (!session_.proof()->mayRun()) return timer_.stop(); // the sheet says why
+    if (stage_ == Stage::proofing && session_.prover().isFresh()) {
+        if (!session_.prover().proof()->mayRun()) return timer_.stop(); // the sheet says why
         runner.startStandIn(QString::fromStdString(session_.job().machine.key), faster_);
         stage_ = Stage::starting;
     } else if (stage_ == Stage::starting && facts.connected) {

@@ -4,16 +4,14 @@
 #include "app/shell/auditor.h"
 #include "app/shell/job_files.h"
 #include "app/shell/point_editor.h"
+#include "app/shell/program_writer.h"
+#include "app/shell/prover.h"
 #include "app/shell/runner.h"
 #include "app/shell/shape_maker.h"
 #include "app/shell/tracer.h"
 #include "job/edits.h"
 #include "job/history.h"
-#include "program/for_job.h"
-#include "proof/proof.h"
 #include "trace/accept.h"
-
-#include <QImage>
 
 #ifndef Q_MOC_RUN // it reads no concepts
 #include "formats/drawing.h"
@@ -45,10 +43,10 @@ public:
     [[nodiscard]] const Tracer& tracer() const { return tracer_; }
     [[nodiscard]] Runner& runner() { return runner_; }
     [[nodiscard]] const Runner& runner() const { return runner_; }
-    /// Where a running program is on the proof's time line, s.
-    [[nodiscard]] double runClock() const;
-    /// Time left of a running program, s.
-    [[nodiscard]] double runLeft() const { return proof_ ? std::max(0.0, proof_->timing.total - runClock()) : 0; }
+    [[nodiscard]] Prover& prover() { return prover_; }
+    [[nodiscard]] const Prover& prover() const { return prover_; }
+    [[nodiscard]] ProgramWriter& writer() { return writer_; }
+    [[nodiscard]] const ProgramWriter& writer() const { return writer_; }
     [[nodiscard]] const QString& file() const { return files_.file(); }
     [[nodiscard]] bool changed() const { return !history_.isSaved(); }
 
@@ -92,31 +90,12 @@ public:
     void addDrawing(const QString& name, const QByteArray& bytes, const QString& folder = {},
                     std::optional<double> mmPerUnit = {}, bool strokesAsOutlines = false);
 
-    // Proof
-    [[nodiscard]] std::shared_ptr<const proof::Proof> proof() const { return proof_; }
-    [[nodiscard]] bool proofIsFresh() const { return proof_ && proofRevision_ == history_.revision(); }
-    [[nodiscard]] const QImage& surface() const { return surface_; }
-    [[nodiscard]] double playhead() const { return playhead_; }
-    void setPlayhead(double seconds);
-    void applyFix(std::size_t finding);
-
-    // Run
-    /// The program of the sheet at hand; written in the background while its station is shown, else now.
-    [[nodiscard]] Result<program::Program> program();
-    [[nodiscard]] Result<program::Dialect> dialect();
-    /// The job's program as a run; a problem while a no-go stands or the proof is not fresh.
-    [[nodiscard]] Result<link::Run> run();
-    /// Beside the job, or in the data folder while it has no file.
-    [[nodiscard]] QString runLogFile() const;
-
 Q_SIGNALS:
     void jobChanged();
     /// Another job is open.
     void replaced();
     void selectionChanged();
     void stationChanged();
-    void proofChanged();
-    void surfaceChanged();
     void told(const QString& text, bool isProblem);
     void jumpAsked(QPointF at);
     /// A drawing does not tell what its numbers mean: `addDrawing` wants to be told.
@@ -125,9 +104,6 @@ Q_SIGNALS:
 
 private:
     void afterChange();
-    void startProof();
-    void startSurface();
-    void startProgram();
     [[nodiscard]] job::Job firstJob() const;
 
     shop::Book book_;
@@ -136,13 +112,6 @@ private:
     plan::StepId step_;
     StationId station_ = StationId::source;
 
-    std::shared_ptr<const proof::Proof> proof_;
-    std::uint64_t proofRevision_ = 0;
-    std::shared_ptr<const proof::Strokes> strokes_;
-    std::optional<Result<program::Program>> program_; ///< of that proof
-    QImage surface_;                                  ///< none where it is not seen
-    double playhead_ = -1;
-    QTimer proofDelay_;
     Runner runner_;
     Background background_;
     JobFiles files_{*this};
@@ -150,6 +119,8 @@ private:
     PointEditor points_{*this};
     ShapeMaker shapes_{*this};
     Tracer tracer_{*this};
+    Prover prover_{*this};
+    ProgramWriter writer_{*this};
 };
 
 } // namespace ferro::app

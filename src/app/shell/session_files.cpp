@@ -17,14 +17,9 @@ void Session::replace(job::Job job) {
     history_ = job::History(std::move(job));
     selection_.clear();
     tracer_.reset();
-    proof_.reset();
-    strokes_.reset();
-    program_.reset();
-    surface_ = {};
-    playhead_ = -1;
+    prover_.forget();
     afterChange();
     Q_EMIT selectionChanged();
-    Q_EMIT proofChanged();
     Q_EMIT replaced();
 }
 

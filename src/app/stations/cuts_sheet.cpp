@@ -255,8 +255,8 @@ void CutsSheet::refreshFindings() {
         delete item;
     }
     std::size_t shown = 0;
-    if (session_.proofIsFresh()) {
-        const auto& findings = session_.proof()->findings;
+    if (session_.prover().isFresh()) {
+        const auto& findings = session_.prover().proof()->findings;
         for (std::size_t i = 0; i < findings.size(); ++i) {
             if (findings[i].step != session_.step() || ++shown > 8) continue;
             look_->add(captionLabel(QString::fromUtf8(proof::verdictName(findings[i].verdict).data()) + ": " +
@@ -265,7 +265,7 @@ void CutsSheet::refreshFindings() {
             auto* fix = plainButton(QString::fromStdString(findings[i].fix->label), "stepFix");
             look_->add(fix);
             connect(
-                fix, &QPushButton::clicked, this, [this, i] { session_.applyFix(i); }, Qt::QueuedConnection);
+                fix, &QPushButton::clicked, this, [this, i] { session_.prover().applyFix(i); }, Qt::QueuedConnection);
         }
     }
     look_->setVisible(shown > 0);

@@ -66,24 +66,25 @@ ProofSheet::ProofSheet(Session& session) : StationSheet(session, tr("Go/no-go"),
     playing_.setInterval(100);
     connect(play_, &QPushButton::toggled, this, [this](bool on) {
         play_->setText(on ? tr("Pause") : tr("Play"));
-        if (on && session_.proof() &&
-            (session_.playhead() < 0 || session_.playhead() >= session_.proof()->timing.total))
-            session_.setPlayhead(0);
+        if (on && session_.prover().proof() &&
+            (session_.prover().playhead() < 0 ||
+             session_.prover().playhead() >= session_.prover().proof()->timing.total))
+            session_.prover().setPlayhead(0);
         if (on)
             playing_.start();
         else
             playing_.stop();
     });
     connect(&playing_, &QTimer::timeout, this, [this] {
-        if (!session_.proof()) return;
-        const double total = session_.proof()->timing.total,
-                     next = session_.playhead() + total / 200; // the whole job in twenty seconds
+        if (!session_.prover().proof()) return;
+        const double total = session_.prover().proof()->timing.total,
+                     next = session_.prover().playhead() + total / 200; // the whole job in twenty seconds
         if (next >= total) play_->setChecked(false);
-        session_.setPlayhead(next >= total ? -1 : next);
+        session_.prover().setPlayhead(next >= total ? -1 : next);
     });
     connect(end, &QPushButton::clicked, this, [this] {
         play_->setChecked(false);
-        session_.setPlayhead(-1);
+        session_.prover().setPlayhead(-1);
     });
 }
 
@@ -92,8 +93,8 @@ void ProofSheet::rebuild() {
         if (item->widget()) item->widget()->deleteLater();
         delete item;
     }
-    built_ = session_.proof();
-    builtFresh_ = session_.proofIsFresh();
+    built_ = session_.prover().proof();
+    builtFresh_ = session_.prover().isFresh();
     if (!built_) return;
     const auto& findings = built_->findings;
     constexpr std::size_t most = 60; // beyond that a list is no help
@@ -120,7 +121,7 @@ void ProofSheet::rebuild() {
             fix->setEnabled(builtFresh_);
             actions->addWidget(fix);
             connect(
-                fix, &QPushButton::clicked, this, [this, i] { session_.applyFix(i); }, Qt::QueuedConnection);
+                fix, &QPushButton::clicked, this, [this, i] { session_.prover().applyFix(i); }, Qt::QueuedConnection);
         }
         actions->addStretch();
         if (f.at || f.fix) grid->addLayout(actions, 2, 1);
@@ -131,17 +132,17 @@ void ProofSheet::rebuild() {
 }
 
 void ProofSheet::refresh() {
-    const auto proof = session_.proof();
-    if (proof != built_ || builtFresh_ != session_.proofIsFresh()) rebuild();
+    const auto proof = session_.prover().proof();
+    if (proof != built_ || builtFresh_ != session_.prover().isFresh()) rebuild();
     if (!proof) {
         verdict_->setText(tr("Nothing to proof yet."));
         return;
     }
     const auto looks = proof->count(proof::Verdict::look), noGos = proof->count(proof::Verdict::noGo);
-    verdict_->setText(!session_.proofIsFresh() ? tr("Proofing…")
-                      : noGos                  ? tr("No-go: %1 to settle before a program is written.").arg(noGos)
-                      : looks                  ? tr("Go, with %1 to look at.").arg(looks)
-                                               : tr("Go."));
+    verdict_->setText(!session_.prover().isFresh() ? tr("Proofing…")
+                      : noGos                      ? tr("No-go: %1 to settle before a program is written.").arg(noGos)
+                      : looks                      ? tr("Go, with %1 to look at.").arg(looks)
+                                                   : tr("Go."));
     setNote(noGos ? tr("no-go") : tr("go"));
     const auto& d = proof->deviation;
     const auto number = [](double v) { return QString::number(v, 'f', 3); };

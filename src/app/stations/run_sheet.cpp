@@ -158,9 +158,9 @@ void RunSheet::jog(double x, double y, double z) {
 }
 
 void RunSheet::borderWalk() {
-    if (!session_.proof()) return;
+    if (!session_.prover().proof()) return;
     ferro::Box box;
-    for (const auto& step : session_.proof()->path.steps)
+    for (const auto& step : session_.prover().proof()->path.steps)
         for (const auto& cut : step.cuts) box.take(boundsOf(cut.centre).grown(step.tool.radius()));
     if (box.empty()) return;
     const auto frame = program::frameOf(session_.job());
@@ -169,14 +169,14 @@ void RunSheet::borderWalk() {
     QStringList blocks{"G21 G90", "M5"};
     // At travel height and with the beam off: even a faint beam marks.
     if (session_.job().machine.does(shop::Process::rotary))
-        blocks << QStringLiteral("G0 Z%1").arg(session_.proof()->path.travel - frame.z, 0, 'f', 3);
+        blocks << QStringLiteral("G0 Z%1").arg(session_.prover().proof()->path.travel - frame.z, 0, 'f', 3);
     blocks << at(low.x, low.y) << at(high.x, low.y) << at(high.x, high.y) << at(low.x, high.y) << at(low.x, low.y);
     session_.runner().send(blocks);
     walked_ = true;
 }
 
 void RunSheet::writeTo(const QString& folder) {
-    const auto program = session_.program();
+    const auto program = session_.writer().program();
     if (!program) return void(Q_EMIT told(QString::fromStdString(program.problem().text()), true));
     const auto file = std::filesystem::path(folder.toStdString()) / program::fileNameFor(session_.job(), *program);
     session_.background().run(
@@ -189,23 +189,23 @@ void RunSheet::writeTo(const QString& folder) {
 }
 
 void RunSheet::start() {
-    const auto program = session_.program();
+    const auto program = session_.writer().program();
     if (!program) return void(Q_EMIT told(QString::fromStdString(program.problem().text()), true));
     if (!session_.runner().facts().zeroSet)
         return void(Q_EMIT told(tr("The zero is not set. Jog to the sheet's zero and press “Zero is here”."), true));
-    const auto run = session_.run();
+    const auto run = session_.writer().run();
     if (!run) return void(Q_EMIT told(QString::fromStdString(run.problem().text()), true));
     run_ = *run;
-    session_.runner().start(*run, session_.runLogFile());
+    session_.runner().start(*run, session_.writer().runLogFile());
 }
 
 /// From the log, whoever wrote it: this window or one before. Only what the log holds is gone on with.
 void RunSheet::goOn() {
-    const auto text = realDisk().read(session_.runLogFile().toStdString());
+    const auto text = realDisk().read(session_.writer().runLogFile().toStdString());
     const auto logged = text ? link::loggedIn(*text) : Result<link::Logged>(text.problem());
     if (!logged) return void(Q_EMIT told(QString::fromStdString(logged.problem().text()), true));
     if (logged->finished) return void(Q_EMIT told(tr("This run was finished; nothing is left to resume."), true));
-    const auto now = session_.run();
+    const auto now = session_.writer().run();
     const std::string differs = now ? link::differenceOf(logged->run, *now) : now.problem().what;
     if (!differs.empty()) {
         QMessageBox question(this);
@@ -226,13 +226,13 @@ void RunSheet::goOn() {
     const auto rest = link::resumed(logged->run, logged->done);
     if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
     run_ = logged->run;
-    session_.runner().goOn(*rest, session_.runLogFile());
+    session_.runner().goOn(*rest, session_.writer().runLogFile());
     Q_EMIT told(tr("Resuming at line %1.").arg(rest->fromLine), false);
 }
 
 /// How far the log of this job has come; read again only when the file has changed.
 long RunSheet::resumableLine() {
-    const QFileInfo file(session_.runLogFile());
+    const QFileInfo file(session_.writer().runLogFile());
     const std::pair seen{file.lastModified(), file.size()};
     if (seen != logSeen_ || file.filePath() != logFile_) {
         logSeen_ = seen;
@@ -248,7 +248,7 @@ long RunSheet::resumableLine() {
 void RunSheet::showProgram() {
     if (session_.runner().active() || programRevision_ == session_.history().revision()) return;
     if (session_.background().busy("write")) return text_->setPlainText(tr("Being written …"));
-    const auto program = session_.program();
+    const auto program = session_.writer().program();
     if (!program) {
         text_->setPlainText(QString::fromStdString(program.problem().text()));
         return;
@@ -264,7 +264,7 @@ void RunSheet::refresh() {
     showProgram();
     const auto& facts = session_.runner().facts();
     const bool active = session_.runner().active(), connected = facts.connected;
-    const bool noGo = !session_.proofIsFresh() || !session_.proof()->mayRun();
+    const bool noGo = !session_.prover().isFresh() || !session_.prover().proof()->mayRun();
     dialect_->setCurrentIndex(std::max(0, dialect_->findData(QString::fromStdString(session_.job().dialect))));
     write_->setEnabled(!noGo);
     connect_->setText(connected ? tr("Disconnect") : tr("Connect"));
@@ -318,7 +318,9 @@ void RunSheet::refresh() {
     progress_->setRange(0, static_cast<int>(std::max(1L, facts.lines)));
     progress_->setValue(static_cast<int>(facts.done));
     progress_->setFormat(tr("line %1 of %2").arg(facts.done).arg(facts.lines));
-    left_->setText(active ? tr("%1 left").arg(QString::fromStdString(shownTime(session_.runLeft()))) : QString());
+    left_->setText(active ? tr("%1 left").arg(QString::fromStdString(
+                                shownTime(session_.prover().leftAt(session_.runner().facts().status.clock))))
+                          : QString());
 }
 
 } // namespace ferro::app
