@@ -272,6 +272,20 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
     update();
 }
 
+void BenchView::contextMenuEvent(QContextMenuEvent* event) {
+    if (drag_ != Drag::none) return; // in the middle of something
+    const bool byKey = event->reason() == QContextMenuEvent::Keyboard;
+    if (byKey) {
+        const Box box = selectionBox();
+        const QPointF at = box.empty() ? QPointF(width() / 2.0, height() / 2.0) : toScreen(box.centre());
+        return Q_EMIT menuAsked(mapToGlobal(at.toPoint()), !box.empty());
+    }
+    const auto* item = itemUnder(facts_, toSheet(event->pos()), reach());
+    const bool chosen = item && std::binary_search(chosen_.begin(), chosen_.end(), item->id);
+    if (item && !chosen) Q_EMIT selectAsked(artwork::withGroupMates(*facts_.job.artwork, {item->id}));
+    Q_EMIT menuAsked(event->globalPos(), item != nullptr);
+}
+
 void BenchView::nudge(Vec2 by) {
     if (tool_ == BenchTool::points && !facts_.chosenPoints.empty()) return void(Q_EMIT pointsMoveAsked(by));
     if (facts_.selection.empty()) return;

@@ -56,6 +56,8 @@ Q_SIGNALS:
     void clampAsked(const ferro::Box& area);
     void filesDropped(const QList<QUrl>& files);
     void imageDropped(const QImage& image);
+    /// What can be done with the piece under the pointer, or where none is; the piece is chosen.
+    void menuAsked(QPoint at, bool onPiece);
     void pointerMoved(ferro::Vec2 at);
     void shownChanged(); ///< zoom or the bounds in a drag
 
@@ -66,6 +68,7 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void focusOutEvent(QFocusEvent* event) override;
     void leaveEvent(QEvent* event) override;

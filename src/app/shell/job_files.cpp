@@ -31,6 +31,12 @@ Opened opened(const std::string& file, const std::string& name) {
     return {std::move(job), printOf(*bytes)};
 }
 
+/// Where a job that was never open here is taken up: at what is still to be done of it.
+StationId firstStationOf(const job::Job& job) {
+    if (!job.plan.steps.empty()) return StationId::cuts;
+    return artwork::countsOf(*job.artwork).pieces ? StationId::mend : StationId::source;
+}
+
 enum class Saved { there, changedOnDisk };
 
 } // namespace
@@ -41,7 +47,12 @@ JobFiles::JobFiles(Session& session) : session_(session), known_(std::make_share
     timer_.start();
 }
 
+void JobFiles::leave() {
+    if (!file_.isEmpty()) recent_.note(file_, session_.station());
+}
+
 void JobFiles::forget() {
+    leave();
     file_.clear();
     known_ = std::make_shared<Known>();
     recovery_.clear();
@@ -62,7 +73,10 @@ void JobFiles::open(const QString& file) {
             forget();
             file_ = file;
             known_->print = opened.print;
+            const auto at = recent_.leftAt(file).value_or(firstStationOf(*opened.job));
             session_.replace(std::move(*opened.job));
+            session_.goTo(at);
+            leave();
         });
 }
 
@@ -101,6 +115,7 @@ void JobFiles::save(const QString& file, std::function<void()> then, bool sure) 
             known_ = known;
             session_.nowSaved(saved, name);
             if (!session_.changed()) recovery_.clear();
+            leave();
             Q_EMIT session_.told(tr("Saved %1").arg(QFileInfo(file).fileName()), false);
             if (then) then();
         });

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/shell/recent_jobs.h"
 #include "app/shell/recovery.h"
 #include "base/result.h"
 
@@ -28,8 +29,13 @@ public:
     void save(const QString& file, std::function<void()> then = {}, bool sure = false);
     /// The open job's file as it is on the disk now, as an edit that can be undone.
     void takeTheirs();
+    /// The open job's file as it is on the disk now takes its place: what was not saved is given up.
+    void revert() { open(file_); }
     /// The open job belongs to no file.
     void forget();
+    /// The window goes: where the job is left at is kept for the next time.
+    void leave();
+    [[nodiscard]] const RecentJobs& recent() const { return recent_; }
 
     /// A changed job is kept in the user's data folder this often, at most 30 s.
     void setAutosave(int seconds);
@@ -48,6 +54,7 @@ private:
     QString file_;
     std::shared_ptr<Known> known_;
     Recovery recovery_;
+    RecentJobs recent_;
     bool autosaveFailed_ = false;
     std::uint64_t autosaved_ = 0;
     QTimer timer_;

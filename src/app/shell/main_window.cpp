@@ -78,6 +78,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
         tell(tr("Cancelled."), false);
     });
     connect(&theme(), &Theme::changed, this, &MainWindow::refresh);
+    qApp->installEventFilter(this);
     refresh();
     theme().dress();
     bench_->setFocus();

@@ -33,6 +33,7 @@ public:
     void takeFiles(const QStringList& files, bool strokesAsOutlines = false);
 
 protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
@@ -68,7 +69,12 @@ private:
     void addArtworkDialog(bool strokesAsOutlines = false);
     void proofProgramDialog();
     void addImage(const QImage& image, const QString& name);
-    void paste();
+    void paste(bool inPlace);
+    void pasteIn(const artwork::Artwork& pieces, bool inPlace);
+    bool toClipboard();
+    void revert();
+    void refreshRecent();
+    void openBenchMenu(QPoint at, bool onPiece);
     void exportOutlines();
     void letterText();
     void askUnit(const QString& name, const QByteArray& bytes, const QString& folder,
@@ -83,7 +89,7 @@ private:
     TimeStrip* strip_;
     Dro* dro_;
     SheetTabs* sheetTabs_;
-    QMenu* layMenu_;
+    QMenu *layMenu_, *recentMenu_;
     std::vector<std::pair<QString, job::SheetId>> layPlaces_; ///< that the menu has
     QStackedWidget* sheets_;
     std::array<StationSheet*, 6> stations_{};

@@ -111,6 +111,7 @@ void MainWindow::connectBench() {
     connect(bench_, &BenchView::clampAsked, this, [this](const Box& area) {
         session_.apply(tr("Add a clamp"), job::withClamp(session_.job(), {area, 15}));
     });
+    connect(bench_, &BenchView::menuAsked, this, &MainWindow::openBenchMenu);
     connect(bench_, &BenchView::filesDropped, this, [this](const QList<QUrl>& urls) {
         QStringList files;
         for (const auto& url : urls)
@@ -139,6 +140,31 @@ void MainWindow::connectBench() {
         bench_->zoomBy(percent / 100 * 3.78 / bench_->zoom(), QPointF(bench_->width() / 2.0, bench_->height() / 2.0));
     });
     connect(dro_, &Dro::refused, this, [this](const QString& why) { tell(why, true); });
+}
+
+/// The actions of the menus that are about what is under the pointer.
+void MainWindow::openBenchMenu(QPoint at, bool onPiece) {
+    auto* menu = new QMenu(this);
+    menu->setObjectName("benchMenu");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto lists =
+        onPiece ? std::vector<std::vector<const char*>>{{"editCut", "editToClipboard", "editDuplicate", "editCopy",
+                                                         "editOwn"},
+                                                        {"pieceGroup", "pieceUngroup", "pieceLock", "pieceHide"},
+                                                        {"pieceTurnLeft", "pieceTurnRight", "pieceMirrorX",
+                                                         "pieceMirrorY", "pieceOriginal"},
+                                                        {"pieceThin", "viewFitSelection"},
+                                                        {"editDelete"}}
+                : std::vector<std::vector<const char*>>{{"editPaste", "editPasteInPlace"},
+                                                        {"editSelectAll", "pieceShow", "pieceUnlock"},
+                                                        {"fileAddArtwork", "pieceText"},
+                                                        {"viewFit"}};
+    for (const auto& list : lists) {
+        for (const char* name : list) menu->addAction(action(name));
+        menu->addSeparator();
+    }
+    if (onPiece && session_.job().sheets.size() > 1) menu->addMenu(layMenu_);
+    menu->popup(at);
 }
 
 void MainWindow::refreshBench() {

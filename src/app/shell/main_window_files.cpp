@@ -2,9 +2,11 @@
 #include "app/shell/main_window.h"
 
 #include "app/shell/export_dialog.h"
+#include "app/shell/piece_clipboard.h"
 #include "app/shell/program_proof.h"
 #include "app/shell/text_dialog.h"
 #include "app/shell/unit_question.h"
+#include "artwork/excerpt.h"
 #include "artwork/text.h"
 #include "job/job_file.h"
 
@@ -44,6 +46,43 @@ void MainWindow::addImage(const QImage& image, const QString& name) {
     session_.addPicture(name, bytes);
 }
 
+/// Undo in a field takes back what is being typed there; a field where nothing is leaves it to the job.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride) {
+        const auto* field = qobject_cast<QLineEdit*>(watched);
+        auto* key = static_cast<QKeyEvent*>(event);
+        if (field && !(field->isModified() && field->isUndoAvailable()) && field->window() == this &&
+            (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo))) {
+            key->ignore();
+            return true;
+        }
+    }
+    return QMainWindow::eventFilter(watched, event);
+}
+
+void MainWindow::revert() {
+    QMessageBox ask(
+        QMessageBox::NoIcon, tr("Ferrograph"),
+        tr("Give up what was changed in “%1” since it was saved?").arg(QString::fromStdString(session_.job().name)),
+        QMessageBox::NoButton, this);
+    ask.setObjectName("revertQuestion");
+    const auto* back = ask.addButton(tr("Back to the saved job"), QMessageBox::DestructiveRole);
+    ask.setDefaultButton(ask.addButton(tr("Stay here"), QMessageBox::RejectRole));
+    ask.exec();
+    if (ask.clickedButton() == back) session_.files().revert();
+}
+
+void MainWindow::refreshRecent() {
+    qDeleteAll(recentMenu_->actions());
+    for (const auto& file : session_.files().recent().files()) {
+        auto* again = recentMenu_->addAction(QFileInfo(file).fileName());
+        again->setToolTip(file);
+        connect(again, &QAction::triggered, this, [this, file] { takeFiles({file}); });
+    }
+    recentMenu_->setToolTipsVisible(true);
+    recentMenu_->setEnabled(!recentMenu_->isEmpty());
+}
+
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (session_.runner().active()) {
         tell(tr("A program is running. Stop it before you close the window."), true);
@@ -51,6 +90,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         return event->ignore();
     }
     if (!mayDiscard([this] { close(); })) return event->ignore();
+    session_.files().leave();
     event->accept();
 }
 
@@ -140,17 +180,50 @@ void MainWindow::addArtworkDialog(bool strokesAsOutlines) {
               strokesAsOutlines);
 }
 
-void MainWindow::paste() {
+bool MainWindow::toClipboard() {
+    if (session_.selection().empty()) return false;
+    auto clipping = clippingOf(session_.job(), session_.selection());
+    if (!clipping) return tell(QString::fromStdString(clipping.problem().text()), true), false;
+    QGuiApplication::clipboard()->setMimeData(clipping->release()); // which owns it from here
+    return true;
+}
+
+void MainWindow::paste(bool inPlace) {
     const auto* mime = QGuiApplication::clipboard()->mimeData();
-    if (mime && mime->hasUrls()) {
+    if (!mime) return tell(tr("The clipboard is empty."), true);
+    if (const auto pieces = piecesIn(*mime)) {
+        if (!*pieces) return tell(QString::fromStdString(pieces->problem().text()), true);
+        pasteIn(**pieces, inPlace);
+    } else if (mime->hasUrls()) {
         QStringList files;
         for (const auto& url : mime->urls()) files << url.toLocalFile();
         takeFiles(files);
-    } else if (mime && mime->hasImage()) {
+    } else if (const auto svg = svgIn(*mime); !svg.isEmpty()) {
+        session_.addDrawing(tr("pasted.svg"), svg);
+    } else if (mime->hasImage()) {
         addImage(qvariant_cast<QImage>(mime->imageData()), tr("pasted.png"));
     } else {
-        tell(tr("There is no picture on the clipboard."), true);
+        tell(tr("There are no pieces, no drawing and no picture on the clipboard."), true);
     }
+}
+
+/// To where they were, or to the middle of what is seen.
+void MainWindow::pasteIn(const artwork::Artwork& pieces, bool inPlace) {
+    artwork::Ids all;
+    for (const auto& item : pieces.items) all.push_back(item.id);
+    const Vec2 seen = bench_->toSheet({bench_->width() / 2.0, bench_->height() / 2.0});
+    const Vec2 by = inPlace ? Vec2{} : seen - artwork::boundsOf(pieces, all).centre();
+    auto added = artwork::withExcerpt(*session_.job().artwork, pieces, by);
+    const auto ids = added.ids;
+    if (!session_.apply(tr("Paste"), job::withArtwork(session_.job(), std::move(added.artwork)))) return;
+    session_.select(ids);
+    const auto& art = *session_.job().artwork;
+    const auto unseen = std::count_if(ids.begin(), ids.end(), [&](auto id) {
+        const auto* item = artwork::find(art, id);
+        return item && artwork::isHidden(art, *item);
+    });
+    if (unseen)
+        tell(tr("%1 of %2 pasted pieces are on layers that are hidden here.").arg(unseen).arg(ids.size()), true);
 }
 
 void MainWindow::askUnit(const QString& name, const QByteArray& bytes, const QString& folder,

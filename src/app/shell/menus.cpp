@@ -29,8 +29,16 @@ void MainWindow::buildMenus() {
         if (mayDiscard([this] { action("fileNew")->trigger(); })) session_.newJob();
     });
     add(file, tr("Open…"), "fileOpen", QKeySequence::Open, [this] { openDialog(); });
+    recentMenu_ = file->addMenu(tr("Open again"));
+    recentMenu_->setObjectName("recentJobs");
+    connect(file, &QMenu::aboutToShow, this, &MainWindow::refreshRecent);
+    file->addSeparator();
     add(file, tr("Save"), "fileSave", QKeySequence::Save, [this] { save(false); });
     add(file, tr("Save as…"), "fileSaveAs", QKeySequence::SaveAs, [this] { save(true); });
+    add(file, tr("Back to the saved job"), "fileRevert", {}, [this] { revert(); });
+    add(file, tr("Close the job"), "fileClose", QKeySequence("Ctrl+W"), [this] {
+        if (mayDiscard([this] { action("fileClose")->trigger(); })) session_.newJob();
+    });
     file->addSeparator();
     add(file, tr("Add artwork…"), "fileAddArtwork", QKeySequence("Ctrl+I"), [this] { addArtworkDialog(); });
     add(file, tr("Add a drawing, strokes as areas…"), "fileAddStrokes", {}, [this] { addArtworkDialog(true); });
@@ -48,7 +56,14 @@ void MainWindow::buildMenus() {
     add(edit, tr("Undo"), "editUndo", QKeySequence::Undo, [this] { session_.undo(); });
     add(edit, tr("Redo"), "editRedo", QKeySequence::Redo, [this] { session_.redo(); });
     edit->addSeparator();
-    add(edit, tr("Paste picture"), "editPaste", QKeySequence::Paste, [this] { paste(); });
+    add(edit, tr("Cut"), "editCut", QKeySequence::Cut, [this] {
+        if (!session_.selection().empty() && toClipboard())
+            editSelection(tr("Cut"), artwork::withRemoved(*session_.job().artwork, session_.selection()));
+    });
+    add(edit, tr("Copy"), "editToClipboard", QKeySequence::Copy, [this] { toClipboard(); });
+    add(edit, tr("Paste"), "editPaste", QKeySequence::Paste, [this] { paste(false); });
+    add(edit, tr("Paste in place"), "editPasteInPlace", QKeySequence("Ctrl+Shift+V"), [this] { paste(true); });
+    edit->addSeparator();
     add(edit, tr("Duplicate"), "editDuplicate", QKeySequence("Ctrl+D"), [this] {
         auto added = artwork::withDuplicates(*session_.job().artwork, session_.selection(), {10, -10});
         if (!added) return tell(QString::fromStdString(added.problem().text()), true);
@@ -283,9 +298,10 @@ void MainWindow::buildPieceMenus() {
 
 void MainWindow::refreshActions() {
     const bool some = !session_.selection().empty();
-    for (const char* name : {"editDuplicate", "editCopy", "editOwn", "editDelete", "pieceGroup", "pieceUngroup",
-                             "pieceLock", "pieceHide", "pieceTurnLeft", "pieceTurnRight", "pieceMirrorX",
-                             "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
+    action("fileRevert")->setEnabled(!session_.file().isEmpty() && session_.changed());
+    for (const char* name : {"editCut", "editToClipboard", "editDuplicate", "editCopy", "editOwn", "editDelete",
+                             "pieceGroup", "pieceUngroup", "pieceLock", "pieceHide", "pieceTurnLeft", "pieceTurnRight",
+                             "pieceMirrorX", "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
         action(name)->setEnabled(some);
     action("pieceGroup")->setEnabled(session_.selection().size() > 1);
     action("jobAcceptTrace")->setEnabled(session_.tracer().result() != nullptr);

@@ -8,6 +8,7 @@
 #include "app/shell/prover.h"
 #include "app/shell/runner.h"
 #include "app/shell/shape_maker.h"
+#include "app/shell/station_id.h"
 #include "app/shell/tracer.h"
 #include "job/edits.h"
 #include "job/history.h"
@@ -18,8 +19,6 @@
 #endif
 
 namespace ferro::app {
-
-enum class StationId { source, mend, sheet, cuts, proof, run };
 
 /// The open job with what is derived from it. The one place where a wish becomes an edit; widgets are told that
 /// something has changed and ask for facts.

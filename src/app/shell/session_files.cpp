@@ -26,6 +26,7 @@ void Session::replace(job::Job job) {
 void Session::newJob() {
     files_.forget();
     replace(firstJob());
+    goTo(StationId::source);
 }
 
 void Session::nowSaved(std::uint64_t state, const std::string& name) {

@@ -62,6 +62,7 @@ void QuantityField::show_() {
     edit_->setModified(false);
     edit_->setProperty("bad", false);
     edit_->style()->polish(edit_);
+    if (edit_->hasFocus()) edit_->selectAll(); // what is typed next takes its place
 }
 
 void QuantityField::setUnits(Units units) {

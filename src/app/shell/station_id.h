@@ -1,0 +1,7 @@
+#pragma once
+
+namespace ferro::app {
+
+enum class StationId { source, mend, sheet, cuts, proof, run };
+
+} // namespace ferro::app

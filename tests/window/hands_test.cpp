@@ -1,0 +1,151 @@
+// What hands do all day: copying, pasting, undoing, the menu on the right button, going back to a job.
+#include "job/job_file.h"
+#include "support/shapes.h"
+#include "window.h"
+
+#include <QClipboard>
+#include <QMessageBox>
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+artwork::Ids drawWings(Window& w) {
+    auto added = artwork::withPieces(
+        *w.job().artwork, {{rectangle({40, 40}, {140, 100}, 0), {}}, {circle({240, 80}, 30), {}}}, "cut", "wing");
+    const auto ids = added.ids;
+    REQUIRE(w.session->apply("Draw", job::withArtwork(w.job(), std::move(added.artwork))));
+    w.settle();
+    return ids;
+}
+Box boundsOfChosen(Window& w) { return artwork::boundsOf(*w.job().artwork, w.session->selection()); }
+} // namespace
+
+TEST_CASE("hands: pieces are copied, cut and pasted within a job, into another one and to other programs") {
+    Window w;
+    const auto ids = drawWings(w);
+    w.session->select({ids[0]});
+    w.act("editToClipboard");
+    const auto* mime = QGuiApplication::clipboard()->mimeData();
+    REQUIRE(mime->hasFormat("image/svg+xml"));
+    CHECK(mime->data("image/svg+xml").contains("width=\"100"));
+    w.act("editPasteInPlace");
+    REQUIRE(w.job().artwork->items.size() == 3);
+    CHECK(boundsOfChosen(w).low == Vec2{40, 40});
+    w.act("editPaste"); // to the middle of what is seen
+    const Vec2 middle = w.bench()->toSheet({w.bench()->width() / 2.0, w.bench()->height() / 2.0});
+    CHECK(distance(boundsOfChosen(w).centre(), middle) < 1e-6);
+    w.act("editUndo");
+    w.act("editUndo");
+    CHECK(w.job().artwork->items.size() == 2);
+    w.session->select({ids[1]});
+    w.act("editCut");
+    CHECK(w.job().artwork->items.size() == 1);
+    // Another window takes it, with its layer.
+    Window other;
+    other.act("editPasteInPlace");
+    REQUIRE(other.job().artwork->items.size() == 1);
+    CHECK(boundsOfChosen(other).centre() == Vec2{240, 80});
+    CHECK(artwork::layerNamed(*other.job().artwork, "cut"));
+    // A drawing from elsewhere, as text.
+    QGuiApplication::clipboard()->setText(
+        R"(<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="20mm" viewBox="0 0 30 20"><path fill="#000" d="M0 0h30v20H0z"/></svg>)");
+    other.act("editPaste");
+    other.settle();
+    CHECK(other.job().artwork->items.size() == 2);
+    QGuiApplication::clipboard()->setText("a shopping list");
+    other.act("editPaste");
+    CHECK(other.message().contains("clipboard"));
+    CHECK(other.job().artwork->items.size() == 2);
+}
+
+TEST_CASE("hands: undo in a field takes back what is typed there, else the job's last edit") {
+    Window w;
+    const auto ids = drawWings(w);
+    w.session->goTo(app::StationId::sheet);
+    QCoreApplication::processEvents();
+    auto* field = w.edit("stockThickness");
+    w.type("stockThickness", "9");
+    REQUIRE(w.job().sheet().stock.thickness == 9);
+    CHECK(field->selectedText() == field->text()); // what is typed next takes its place
+    field->setFocus();
+    QTest::keyClick(field, Qt::Key_Z, Qt::ControlModifier);
+    QCoreApplication::processEvents();
+    CHECK(w.job().sheet().stock.thickness == 12);
+    field->selectAll();
+    QTest::keyClicks(field, "77");
+    QTest::keyClick(field, Qt::Key_Z, Qt::ControlModifier); // of the field alone
+    CHECK(w.job().artwork->items.size() == 2);
+    CHECK(w.job().sheet().stock.thickness == 12);
+    QTest::keyClick(field, Qt::Key_Escape);
+    QTest::keyClick(field, Qt::Key_Tab);
+    auto* next = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+    if (next) CHECK(next->selectedText() == next->text());
+}
+
+TEST_CASE("hands: the right button's menu is about what is under the pointer") {
+    Window w;
+    const auto ids = drawWings(w);
+    w.session->goTo(app::StationId::mend);
+    w.act("viewFit");
+    const auto menuAt = [&](Vec2 at) {
+        const QPoint p = w.bench()->toScreen(at).toPoint();
+        QContextMenuEvent asks(QContextMenuEvent::Mouse, p, w.bench()->mapToGlobal(p));
+        QCoreApplication::sendEvent(w.bench(), &asks);
+        QCoreApplication::processEvents();
+        QStringList words;
+        auto* menu = w.find<QMenu>("benchMenu");
+        for (auto* action : menu->actions())
+            if (action->isEnabled() && !action->isSeparator()) words << action->objectName();
+        menu->close();
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        return words;
+    };
+    const auto onPiece = menuAt({240, 80});
+    CHECK(w.session->selection() == artwork::Ids{ids[1]});
+    CHECK(onPiece.contains("editCut"));
+    CHECK(onPiece.contains("pieceLock"));
+    CHECK_FALSE(onPiece.contains("editPaste"));
+    const auto beside = menuAt({20, 150});
+    CHECK(beside.contains("editPaste"));
+    CHECK_FALSE(beside.contains("editCut"));
+}
+
+TEST_CASE("hands: a job opens where it was left, is found again, and goes back to what was saved") {
+    Window w;
+    drawWings(w);
+    w.session->goTo(app::StationId::sheet);
+    REQUIRE(w.save(w.path("wings.ferro")));
+    w.session->goTo(app::StationId::cuts);
+    w.act("fileNew");
+    CHECK(w.session->station() == app::StationId::source);
+    CHECK(w.session->file().isEmpty());
+    w.open(w.path("wings.ferro"));
+    CHECK(w.session->station() == app::StationId::cuts);
+    Q_EMIT qobject_cast<QMenu*>(w.find<QMenu>("recentJobs")->parent())->aboutToShow();
+    auto* recent = w.find<QMenu>("recentJobs");
+    REQUIRE(recent->actions().size() == 1);
+    CHECK(recent->actions()[0]->text() == "wings.ferro");
+    CHECK_FALSE(w.find<QAction>("fileRevert")->isEnabled());
+    w.session->select({w.job().artwork->items[0].id});
+    w.act("editDelete");
+    REQUIRE(w.job().artwork->items.size() == 1);
+    const auto press = [&](const char* words, const std::function<void()>& asks) {
+        bool pressed = false;
+        QTimer look;
+        QObject::connect(&look, &QTimer::timeout, [&] {
+            if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget()))
+                for (auto* button : box->buttons())
+                    if (button->text() == words) pressed = true, button->click();
+        });
+        look.start(20);
+        asks();
+        return pressed;
+    };
+    CHECK(press("Back to the saved job", [&] { w.act("fileRevert"); }));
+    w.waitForFiles();
+    CHECK(w.job().artwork->items.size() == 2);
+    CHECK_FALSE(w.session->changed());
+    CHECK_FALSE(press("Stay here", [&] { w.act("fileClose"); })); // nothing to lose, nothing asked
+    CHECK(w.job().artwork->items.empty());
+}
