@@ -90,7 +90,6 @@ void MotionPlanner::plan() {
     double exit = 0;
     for (std::size_t i = queue_.size(); i-- > 0;) {
         auto& block = queue_[i];
-        block.ride.exit = exit;
         const double brake = std::sqrt(exit * exit + 2 * block.ride.acceleration * block.ride.length);
         const double entry =
             i == 0 ? std::min(lastExit_, std::min(block.entryLimit, brake)) : std::min(block.entryLimit, brake);
@@ -110,7 +109,6 @@ Ride MotionPlanner::pop() {
     const double next = queue_.empty() ? 0 : queue_.front().ride.entry;
     block.ride.exit = std::min({next, reach, block.ride.cruise});
     lastExit_ = block.ride.exit;
-    if (!queue_.empty()) queue_.front().ride.entry = std::min(queue_.front().ride.entry, lastExit_);
     return block.ride;
 }
 
