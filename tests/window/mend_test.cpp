@@ -1,5 +1,7 @@
 #include "window.h"
 
+#include <QTreeView>
+
 #include "formats/svg.h"
 #include "job/job_file.h"
 
@@ -115,7 +117,7 @@ TEST_CASE(
     CHECK(w.session->station() == app::StationId::mend);
     CHECK(w.session->selection().size() == 2);
     CHECK(artwork::boundsOf(*w.job().artwork, w.session->selection()).width() == Approx(50));
-    CHECK(w.find<QTreeWidget>("layerList")->topLevelItemCount() == 2);
+    CHECK(w.find<QTreeView>("pieceList")->model()->rowCount() == 2);
     CHECK(w.message().contains("foreign object was left out"));
     w.act("editUndo");
     CHECK(w.job().artwork->items.empty());

@@ -1,5 +1,7 @@
 #include "window.h"
 
+#include <QTreeView>
+
 #include "geometry/measure.h"
 
 #include <QTreeWidget>
@@ -58,25 +60,73 @@ TEST_CASE("mend: layers are shown, locked and chosen by their list, and a piece 
     w.open(FERRO_DEMO "/heron.ferro");
     w.act("stationMend");
     w.settle();
-    auto* list = w.find<QTreeWidget>("layerList");
-    const auto row = [&](const QString& name) {
-        const auto found = list->findItems(name, Qt::MatchExactly, 0);
+    auto* list = w.find<QTreeView>("pieceList");
+    auto* model = list->model();
+    const auto row = [&](const QString& name, int column = 0) {
+        QCoreApplication::processEvents(); // what has changed is shown
+        const auto found = model->match(model->index(0, 0), Qt::DisplayRole, name, 1, Qt::MatchExactly);
+        INFO("row " << name.toStdString());
         REQUIRE(found.size() == 1);
-        return found[0];
+        return found[0].siblingAtColumn(column);
+    };
+    const auto tick = [&](const QModelIndex& at, bool on) {
+        model->setData(at, on ? Qt::Checked : Qt::Unchecked, Qt::CheckStateRole);
+        QCoreApplication::processEvents();
     };
     const auto layer = [&](const char* name) { return artwork::layerNamed(*w.job().artwork, name); };
-    row("rod")->setCheckState(2, Qt::Unchecked);
-    QCoreApplication::processEvents();
+    tick(row("rod", 3), false);
     CHECK(layer("rod")->hidden);
     w.act("editUndo");
     CHECK_FALSE(layer("rod")->hidden);
-    row("fold")->setCheckState(3, Qt::Checked);
-    QCoreApplication::processEvents();
+    tick(row("fold", 4), true);
     CHECK(layer("fold")->locked);
     w.act("editUndo");
-    Q_EMIT list->itemClicked(row("fold"), 0);
-    QCoreApplication::processEvents();
+    const auto clickRow = [&](const QModelIndex& at) {
+        list->scrollTo(at);
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualRect(at).center());
+        QCoreApplication::processEvents();
+    };
+    clickRow(row("fold"));
     CHECK(w.session->selection().size() == 2);
+    // A layer is renamed where it stands, the steps that take it go on doing so; marked as notes; made and taken away.
+    model->setData(row("fold"), "crease", Qt::EditRole);
+    QCoreApplication::processEvents();
+    REQUIRE(layer("crease"));
+    CHECK_FALSE(layer("fold"));
+    clickRow(row("crease"));
+    w.click("layerNotes");
+    CHECK(layer("crease")->notes);
+    CHECK(model->index(row("crease (notes)").row(), 0).data().toString() == "crease (notes)");
+    w.click("layerDelete"); // not while something lies on it
+    CHECK(layer("crease"));
+    CHECK(w.message().contains("lie on it"));
+    w.click("layerNew");
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+    QCoreApplication::processEvents();
+    REQUIRE(layer("layer 1"));
+    // A piece is dragged there.
+    const auto piece = model->index(0, 0, row("rod"));
+    std::unique_ptr<QMimeData> carried(model->mimeData({piece}));
+    model->dropMimeData(carried.get(), Qt::MoveAction, -1, -1, row("layer 1"));
+    QCoreApplication::processEvents();
+    CHECK(model->rowCount(row("layer 1")) == 1);
+    for (int i = 0; i < 4; ++i) w.act("editUndo");
+    CHECK(layer("fold"));
+    // Looked for by name, and both ways with the bench.
+    w.find<QLineEdit>("pieceSearch")->setText("rod");
+    CHECK(model->rowCount() == 1);
+    w.find<QLineEdit>("pieceSearch")->clear();
+    const auto one = model->index(0, 0, row("rod"));
+    clickRow(one);
+    REQUIRE(w.session->selection().size() == 1);
+    const auto chosen = w.session->selection();
+    w.session->select({});
+    QCoreApplication::processEvents();
+    CHECK(list->selectionModel()->selectedRows().isEmpty());
+    w.session->select(chosen);
+    QCoreApplication::processEvents();
+    REQUIRE(list->selectionModel()->selectedRows().size() == 1);
+    CHECK(list->selectionModel()->selectedRows()[0] == model->index(0, 0, row("rod")));
     w.clickAt({-40, -40});
     w.clickAt({174 + 52, 52}); // the sleeve's upper edge
     REQUIRE(w.session->selection().size() == 1);

@@ -104,7 +104,12 @@ StationSheet* MainWindow::sheetOf(StationId station) {
     if (sheet) return sheet;
     switch (station) {
     case StationId::source: sheet = new SourceSheet(session_); break;
-    case StationId::mend: sheet = new MendSheet(session_); break;
+    case StationId::mend: {
+        auto* mend = new MendSheet(session_);
+        connect(mend, &MendSheet::menuAsked, this, [this](QPoint at) { openBenchMenu(at, true); });
+        sheet = mend;
+        break;
+    }
     case StationId::sheet: sheet = new StockSheet(session_); break;
     case StationId::cuts: sheet = new CutsSheet(session_); break;
     case StationId::proof:

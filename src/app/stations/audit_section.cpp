@@ -109,8 +109,10 @@ void AuditSection::refresh() {
     current_->setVisible(some);
     one_->setVisible(some);
     if (some) {
-        const auto what = QString::fromStdString(audit->findings[static_cast<std::size_t>(now)].what);
-        current_->setText(what + ".");
+        const auto& finding = audit->findings[static_cast<std::size_t>(now)];
+        const auto* item = artwork::find(*session_.job().artwork, finding.item);
+        current_->setText(tr("%1: %2.").arg(item ? QString::fromStdString(item->name) : tr("Drawing"),
+                                            QString::fromStdString(finding.what)));
     }
     for (const auto& [field, member] : fields_) {
         field->setUnits(session_.job().units);

@@ -2,9 +2,6 @@
 
 #include "app/theme/theme.h"
 
-#include <QHeaderView>
-#include <map>
-
 namespace ferro::app {
 
 MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "mendSheet") {
@@ -13,6 +10,9 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     counts_->setObjectName("mendCounts");
     all->add(counts_);
 
+    list_ = new PieceSection(session);
+    column_->insertWidget(column_->count() - 1, list_);
+    connect(list_, &PieceSection::menuAsked, this, &MendSheet::menuAsked);
     points_ = new PointSection(session);
     column_->insertWidget(column_->count() - 1, points_);
     draw_ = new DrawSection(session);
@@ -32,44 +32,6 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     connect(bridges_, &BridgeSection::refused, this, refuse);
     connect(truth_, &TrueUpSection::refused, this, refuse);
     connect(shape_, &ShapeSection::refused, this, refuse);
-
-    auto* list = section(tr("Layers"));
-    layers_ = new QTreeWidget;
-    layers_->setObjectName("layerList");
-    layers_->setAccessibleName(tr("Layers"));
-    layers_->setColumnCount(4);
-    layers_->setHeaderLabels({tr("Layer"), tr("Pieces"), tr("Shown"), tr("Locked")});
-    layers_->setRootIsDecorated(false);
-    layers_->header()->setStretchLastSection(false);
-    layers_->header()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    layers_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-    layers_->setFixedHeight(120);
-    list->add(layers_);
-    list->add(captionLabel(tr("Click a layer to choose its pieces.")));
-    connect(layers_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* row, int column) {
-        if (column < 2) return;
-        const auto name = row->text(0).toStdString();
-        const bool on = row->checkState(column) == Qt::Checked;
-        // Later: the edit makes the list anew, and the row is in the middle of telling us.
-        QTimer::singleShot(0, this, [this, name, on, shows = column == 2] {
-            session_.apply(
-                shows ? (on ? tr("Show layer") : tr("Hide layer")) : (on ? tr("Lock layer") : tr("Unlock layer")),
-                job::withArtwork(session_.job(),
-                                 artwork::withLayerFlag(*session_.job().artwork, name,
-                                                        shows ? artwork::Flag::hidden : artwork::Flag::locked,
-                                                        shows ? !on : on)));
-        });
-    });
-    connect(layers_, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* row, int column) {
-        if (column > 1) return;
-        artwork::Ids ids;
-        const auto* layer = artwork::layerNamed(*session_.job().artwork, row->text(0).toStdString());
-        for (const auto& item : session_.job().artwork->items)
-            if (layer && item.layer == layer->id && !artwork::isLocked(*session_.job().artwork, item) &&
-                !artwork::isHidden(*session_.job().artwork, item))
-                ids.push_back(item.id);
-        QTimer::singleShot(0, this, [this, ids] { session_.select(ids); });
-    });
 
     selection_ = section(tr("Chosen"));
     chosen_ = wrappedLabel();
@@ -112,18 +74,7 @@ void MendSheet::refresh() {
     const auto counts = artwork::countsOf(art);
     counts_->setText(
         tr("%1 pieces · %2 points · %3 open lines").arg(counts.pieces).arg(counts.points).arg(counts.open));
-    std::map<artwork::LayerId, std::size_t> perLayer;
-    for (const auto& item : art.items) ++perLayer[item.layer];
-    const QSignalBlocker quiet(layers_);
-    layers_->clear();
-    for (const auto& layer : art.layers) {
-        if (!perLayer[layer.id]) continue;
-        auto* row =
-            new QTreeWidgetItem(layers_, {QString::fromStdString(layer.name), QString::number(perLayer[layer.id])});
-        row->setToolTip(0, row->text(0)); // a long name does not fit
-        row->setCheckState(2, layer.hidden ? Qt::Unchecked : Qt::Checked);
-        row->setCheckState(3, layer.locked ? Qt::Checked : Qt::Unchecked);
-    }
+    list_->refresh();
     const auto& chosen = session_.selection();
     selection_->setVisible(!chosen.empty());
     if (chosen.empty()) return;

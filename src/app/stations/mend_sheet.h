@@ -3,24 +3,27 @@
 #include "app/stations/audit_section.h"
 #include "app/stations/bridge_section.h"
 #include "app/stations/draw_section.h"
+#include "app/stations/piece_section.h"
 #include "app/stations/point_section.h"
 #include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
 #include "app/stations/true_up_section.h"
 
-#include <QTreeWidget>
-
 namespace ferro::app {
 
-/// What the artwork is made of: layers to hide and lock, groups, and the chosen pieces' own facts.
+/// What the artwork is made of: the list of its pieces, what is to be mended of them, and the chosen ones' own facts.
 class MendSheet : public StationSheet {
     Q_OBJECT
 public:
     explicit MendSheet(Session& session);
     void refresh() override;
 
+Q_SIGNALS:
+    /// What can be done with the chosen pieces.
+    void menuAsked(QPoint at);
+
 private:
-    QTreeWidget* layers_;
+    PieceSection* list_;
     QLabel *counts_, *chosen_;
     QLineEdit *name_, *layer_;
     Section* selection_;

@@ -132,13 +132,15 @@ QScrollBar:horizontal { background: @paper; height: 10px; }
 QScrollBar::handle:horizontal { background: @rule; min-width: 24px; border-radius: 2px; margin: 2px; }
 QListWidget { background: @card; border: 1px solid @rule; border-radius: 2px; }
 QListWidget::item { padding: 4px 6px; }
-QTreeWidget { background: @card; border: 1px solid @rule; border-radius: 2px; }
+QTreeView { background: @card; border: 1px solid @rule; border-radius: 2px; outline: none; }
+QTreeView::item { padding: 2px 0; border: none; }
+QTreeView::item:selected { background: @oxide; color: @onAccent; }
 QHeaderView::section { background: @card; color: @faded; border: none; border-bottom: 1px solid @rule; padding: 3px 5px; font-size: 11px; }
 QListWidget::item:selected { background: @oxide; color: @onAccent; }
 QRadioButton::indicator { width: 12px; height: 12px; border: 1px solid @rule; border-radius: 7px; background: @card; }
 QRadioButton::indicator:checked { border: 4px solid @oxide; width: 6px; height: 6px; background: @card; }
-QCheckBox::indicator, QTreeWidget::indicator { width: 12px; height: 12px; border: 1px solid @rule; border-radius: 2px; background: @card; }
-QCheckBox::indicator:checked, QTreeWidget::indicator:checked { background: @oxide; border-color: @oxide; }
+QCheckBox::indicator, QTreeView::indicator { width: 12px; height: 12px; border: 1px solid @rule; border-radius: 2px; background: @card; }
+QCheckBox::indicator:checked, QTreeView::indicator:checked { background: @oxide; border-color: @oxide; }
 QCheckBox:focus, QRadioButton:focus { color: @oxide; }
 QSlider::groove:horizontal { height: 2px; background: @ink; }
 QSlider::handle:horizontal { width: 8px; height: 14px; margin: -6px 0; background: @oxide; }
