@@ -6,3 +6,6 @@ install(DIRECTORY ${CMAKE_SOURCE_DIR}/src/shop/starter ${CMAKE_SOURCE_DIR}/src/p
 install(FILES packaging/org.ferrograph.Ferrograph.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
 install(FILES packaging/org.ferrograph.Ferrograph.svg DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps)
 install(FILES packaging/org.ferrograph.Ferrograph.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/mime/packages)
+install(FILES LICENSE DESTINATION ${CMAKE_INSTALL_DOCDIR})
+install(FILES src/app/fonts/OFL.txt DESTINATION ${CMAKE_INSTALL_DOCDIR}/fonts)
+install(FILES src/artwork/faces/OFL.txt src/artwork/faces/README.md DESTINATION ${CMAKE_INSTALL_DOCDIR}/faces)

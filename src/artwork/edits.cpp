@@ -160,7 +160,7 @@ Result<Artwork> withTransformed(const Artwork& artwork, const Ids& items, const 
     return edited(artwork, items, Need::unlocked, [&](Item& item) { item.place = by * item.place; });
 }
 
-Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width, double height) {
+Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width, double height, Vec2 stays) {
     const Box box = boundsOf(artwork, items);
     double sx = width > 0 && box.width() > 0 ? width / box.width() : 0;
     double sy = height > 0 && box.height() > 0 ? height / box.height() : 0;
@@ -168,7 +168,28 @@ Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width,
     if (sy <= 0) sy = sx;
     if (!(sx > 0))
         return Problem{.what = "A size must be above 0 mm.", .where = {}, .mend = "Type a width or a height."};
-    return withTransformed(artwork, items, Transform::scaled(sx, sy, box.low));
+    return withTransformed(artwork, items, Transform::scaled(sx, sy, placeIn(box, stays)));
+}
+
+namespace {
+/// From its original place to its present one; a mirrored one is compared with its mirror image.
+double turnedBy(const Item& item) {
+    const bool mirrored = item.place.determinant() * item.original.determinant() < 0;
+    const Transform base = mirrored ? item.original * Transform::scaled(-1, 1) : item.original;
+    return std::remainder(std::atan2(item.place.b, item.place.a) - std::atan2(base.b, base.a), 2 * pi);
+}
+} // namespace
+
+std::optional<double> turnOf(const Artwork& artwork, const Ids& items) {
+    std::optional<double> turn;
+    for (const auto id : items) {
+        const auto* item = find(artwork, id);
+        if (!item) continue;
+        const double here = turnedBy(*item);
+        if (turn && std::abs(std::remainder(here - *turn, 2 * pi)) > 1e-6) return {};
+        if (!turn) turn = here;
+    }
+    return turn;
 }
 
 Result<Artwork> withOriginalSize(const Artwork& artwork, const Ids& items) {
@@ -178,8 +199,7 @@ Result<Artwork> withOriginalSize(const Artwork& artwork, const Ids& items) {
         const auto &now = item.place, &then = item.original;
         const bool mirrored = now.determinant() * then.determinant() < 0;
         const Transform base = mirrored ? then * Transform::scaled(-1, 1) : then;
-        const double turn = std::atan2(now.b, now.a) - std::atan2(base.b, base.a);
-        item.place = Transform::rotated(turn) * base;
+        item.place = Transform::rotated(turnedBy(item)) * base;
         const Vec2 back = centre - boundsOf(item).centre();
         item.place = Transform::moved(back) * item.place;
     });

@@ -2,6 +2,7 @@
 
 #include "artwork/artwork.h"
 
+#include <optional>
 #include <span>
 
 namespace ferro::artwork {
@@ -37,8 +38,17 @@ struct NamedPieces {
 [[nodiscard]] Result<Artwork> withRemoved(const Artwork& artwork, const Ids& items);
 /// Moves, scales, turns and mirrors: all are one map. A map that flattens the items is refused.
 [[nodiscard]] Result<Artwork> withTransformed(const Artwork& artwork, const Ids& items, const Transform& by);
-/// Width and height of the items' common bounds in mm, about its lower left corner; 0 keeps the proportion.
-[[nodiscard]] Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width, double height);
+/// Width and height of the items' common bounds in mm; 0 keeps the proportion. `stays`: what of the bounds stays where
+/// it is, from -1,-1 for the lower left corner over 0,0 for the middle to 1,1.
+[[nodiscard]] Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width, double height,
+                                       Vec2 stays = {-1, -1});
+/// The corner, side or middle of a box that -1 to 1 of both its ways mean.
+[[nodiscard]] inline Vec2 placeIn(const Box& box, Vec2 of) {
+    return box.centre() + Vec2{of.x * box.width() / 2, of.y * box.height() / 2};
+}
+/// By how much the items are turned from how they came in, counter-clockwise, -180° to 180° in radians; none where they
+/// differ.
+[[nodiscard]] std::optional<double> turnOf(const Artwork& artwork, const Ids& items);
 /// Each item back to the size it came in at, about its own centre; turns and mirrors stay.
 [[nodiscard]] Result<Artwork> withOriginalSize(const Artwork& artwork, const Ids& items);
 [[nodiscard]] Result<Added> withDuplicates(const Artwork& artwork, const Ids& items, Vec2 by);

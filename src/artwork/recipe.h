@@ -51,7 +51,7 @@ struct TraceSettings {
     // Of colours:
     int colours = 0;                  ///< how many at most, 0: as many as can be told apart
     std::vector<Colour> palette = {}; ///< these instead, if any: what is left out goes to what looks most like it
-    bool stacked = false;             ///< each area goes on under those that lie on it, the largest at the bottom
+    bool goUnder = false;             ///< each area goes on under those that lie on it, the largest at the bottom
     bool paper = false;               ///< the colour round the picture's edge too
     friend bool operator==(const TraceSettings&, const TraceSettings&) = default;
 };

@@ -29,7 +29,7 @@ void addTrace(Options& app, int& exit) {
     command.option("--follow", o->settings.followWithin,
                    "mm that a curve may leave the outline (0: as near as the pixels tell)");
     command.option("--colours", o->colours, "how many, or which: 4, or #9e3f22,#ffffff (default: found)");
-    command.flag("--stacked", o->settings.stacked, "each colour goes on under those that lie on it");
+    command.flag("--go-under", o->settings.goUnder, "each colour goes on under those that lie on it");
     command.flag("--paper", o->settings.paper, "the colour round the picture's edge too");
     command.option("--above", o->settings.above, "a band: greys below this are light again").range(0, 255);
     command.option("--only", o->only, "x,y,width,height in mm: nothing else is traced");

@@ -72,7 +72,7 @@ Result<bool> takeTraceSetting(const std::string& name, const std::string& value,
         return true;
     }
     for (const auto& [word, member] : {std::pair{"invert", &trace::Settings::invert},
-                                       {"stacked", &trace::Settings::stacked},
+                                       {"under", &trace::Settings::goUnder},
                                        {"paper", &trace::Settings::paper}})
         if (name == word) {
             const auto on = onOff(value);

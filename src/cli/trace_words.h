@@ -6,7 +6,7 @@
 
 namespace ferro::cli {
 
-/// One setting of a trace by its name: find, level, above, invert, speck, corners, follow, colours, stacked, paper,
+/// One setting of a trace by its name: find, level, above, invert, speck, corners, follow, colours, under, paper,
 /// line, step, only ("x,y,width,height"). Answers whether the name was known.
 [[nodiscard]] Result<bool> takeTraceSetting(const std::string& name, const std::string& value, Units units,
                                             trace::Settings& settings);

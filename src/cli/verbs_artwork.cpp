@@ -132,7 +132,7 @@ Result<Job> withTraced(const Job& job, const Words& w) {
                     .what = fmt::format("A trace has no setting “{}”.", set->name),
                     .where = {},
                     .mend = "Use find=, level=, above=, invert=, speck=, corners=, follow=, only=, line=, step=, "
-                            "colours=, stacked=, paper=, patches=, layer=."};
+                            "colours=, under=, paper=, patches=, layer=."};
         }
     }
     Progress progress;
@@ -152,7 +152,7 @@ std::vector<Verb> drawingVerbs() {
          [](const Job& j, const Words& w, const shop::Book&) { return withPictureFile(j, w); }},
         {"trace",
          "ITEM [find=areas|outer-edge|strokes|colours|edges] [level=N] [above=N] [invert=on] [speck=MM2] [corners=DEG] "
-         "[follow=MM] [only=X,Y,W,H] [line=MM] [step=N] [colours=N|#RRGGBB,…] [stacked=on] [paper=on] [patches=FILE] "
+         "[follow=MM] [only=X,Y,W,H] [line=MM] [step=N] [colours=N|#RRGGBB,…] [under=on] [paper=on] [patches=FILE] "
          "[layer=NAME]",
          "trace a picture and accept the result", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withTraced(j, w); }},

@@ -40,6 +40,7 @@ public:
         if (problem_) return *problem_;
         if (unpainted_ > 0) notice(fmt::format("{} shapes without a line and a fill were left out.", unpainted_));
         for (const auto& text : noticed_) out_.notices.push_back({text});
+        nameLayers();
         takeLooks();
         for (auto& made : made_)
             out_.items.push_back({std::move(made.pieces), std::move(made.layer), std::move(made.name)});
@@ -60,6 +61,29 @@ private:
         }
     }
     void notice(std::string text) { noticed_.insert(std::move(text)); }
+
+    /// Lines that lie on no layer are told apart by their colours where there are several: red is cut, blue is scored.
+    void nameLayers() {
+        std::set<std::string> colours;
+        for (const auto& made : made_)
+            if (made.layer.empty() && made.stroked && !made.colour.empty()) colours.insert(made.colour);
+        constexpr std::size_t most = 16; // beyond that it is a picture, not a code
+        const bool byColour = colours.size() > 1 && colours.size() <= most;
+        for (auto& made : made_)
+            if (made.layer.empty())
+                made.layer = byColour && made.stroked && !made.colour.empty() ? colourName(made.colour) : "drawing";
+    }
+    /// The name that the standard has for a colour (CSS Color 3, 4.1), or the colour as it is written.
+    static std::string colourName(const std::string& colour) {
+        static const std::map<std::string_view, std::string_view> names = {
+            {"#000000", "black"},  {"#ff0000", "red"},     {"#00ff00", "lime"},   {"#0000ff", "blue"},
+            {"#ffff00", "yellow"}, {"#ff00ff", "magenta"}, {"#00ffff", "cyan"},   {"#008000", "green"},
+            {"#800000", "maroon"}, {"#808000", "olive"},   {"#800080", "purple"}, {"#008080", "teal"},
+            {"#808080", "grey"},   {"#c0c0c0", "silver"},  {"#000080", "navy"},   {"#ffa500", "orange"},
+            {"#ffffff", "white"}};
+        const auto known = names.find(colour);
+        return known == names.end() ? colour : std::string(known->second);
+    }
 
     /// A layer of one colour has it, unless that is black, which means none.
     void takeLooks() {
@@ -311,8 +335,8 @@ private:
     void put(std::vector<Piece> pieces, const SvgStyle& style, const std::string& layer, std::string name) {
         if (pieces.empty()) return;
         const auto& paint = style.stroked ? style.stroke : style.fill;
-        made_.push_back({std::move(pieces), layer.empty() ? "drawing" : layer, std::move(name), style.fill,
-                         svgColour(paint == "currentColor" ? style.colour : paint).value_or("")});
+        made_.push_back({std::move(pieces), layer, std::move(name), style.fill,
+                         svgColour(paint == "currentColor" ? style.colour : paint).value_or(""), style.stroked});
     }
 
     void clip(std::vector<Made>& made, const std::optional<Area>& area, const xml_node& node) {

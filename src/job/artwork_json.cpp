@@ -55,7 +55,8 @@ static void readFrom(const json& j, Colour& c) {
 template<class Io> void members(Io& io, TraceSettings& s) {
     io("find", s.find)("level", s.level)("above", s.above)("invert", s.invert)("speck", s.speck);
     io("cornersUnder", s.cornersUnder)("followWithin", s.followWithin)("lineWidth", s.lineWidth);
-    io("leastStep", s.leastStep)("colours", s.colours)("palette", s.palette)("stacked", s.stacked)("paper", s.paper);
+    io("leastStep", s.leastStep)("colours", s.colours)("palette", s.palette)("goUnder", s.goUnder)("paper", s.paper);
+    if constexpr (Io::reads) io("stacked", s.goUnder); // its name before
     if constexpr (Io::reads) {
         std::vector<Vec2> only;
         io("only", only);

@@ -58,7 +58,8 @@ std::optional<Unframed> unframed(std::string_view line) {
 }
 
 namespace {
-constexpr std::array<std::string_view, 7> states = {"idle", "run", "hold", "pause", "tool", "alarm", "reset"};
+constexpr std::array<std::string_view, 7> states = {"resting",  "moving",  "waiting", "pausing",
+                                                    "changing", "tripped", "reset"};
 }
 std::string_view stateName(MachineState state) { return states[static_cast<std::size_t>(state)]; }
 

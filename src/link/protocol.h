@@ -33,11 +33,11 @@ struct Unframed {
 };
 [[nodiscard]] std::optional<Unframed> unframed(std::string_view line);
 
-enum class MachineState { idle, run, hold, pause, tool, alarm, reset };
+enum class MachineState { resting, moving, waiting, pausing, changing, tripped, reset };
 [[nodiscard]] std::string_view stateName(MachineState state);
 
 struct Status {
-    MachineState state = MachineState::idle;
+    MachineState state = MachineState::resting;
     toolpath::Vec3 at;      ///< program coordinates, mm
     toolpath::Vec3 machine; ///< machine coordinates, mm
     long accepted = 0;      ///< last line taken in

@@ -55,7 +55,7 @@ void Streamer::sendLoose() {
     }
     if (now - looseBegun_ > options_.silence * options_.patience)
         return dropLoose(
-            {.what = "The machine does not answer.", .where = {}, .mend = "Check that it is on and not in an alarm."});
+            {.what = "The machine does not answer.", .where = {}, .mend = "Check that it is on and has not tripped."});
     // Sent again it is not done again: the machine knows it by its number.
     if (now - looseTried_ < options_.patience) return;
     looseTried_ = now;
@@ -179,7 +179,7 @@ void Streamer::answer(const std::string& checkedLine) {
     if (const auto status = statusFrom(line)) {
         const long before = status_.done;
         status_ = *status;
-        if (status_.state == MachineState::reset || status_.state == MachineState::alarm) stopping_ = false;
+        if (status_.state == MachineState::reset || status_.state == MachineState::tripped) stopping_ = false;
         if (status_.done > before && acknowledged_ > 0) note(fmt::format("done {}", programLine()));
         return settle();
     }
@@ -207,7 +207,7 @@ void Streamer::answerLoose(long number, bool fine, std::string_view reason) {
     if (!fine)
         return dropLoose({.what = fmt::format("The machine refuses: {}.", reason.substr(0, 200)),
                           .where = {},
-                          .mend = "Check position, limits and alarms."});
+                          .mend = "Check its position and limits, and whether it has tripped."});
     loose_.pop_front();
     looseSent_ = false;
     sendLoose();
@@ -223,7 +223,7 @@ void Streamer::insistOnStop() {
 
 void Streamer::refused(long number, std::string_view reason) {
     const auto says = [&](std::string_view word) { return reason.starts_with(word); };
-    if (says("reset") || says("alarm")) {
+    if (says("reset") || says("tripped")) {
         askForStatus(); // the status tells what it has and why
     } else if (says("check") || says("expected") || says("busy")) {
         // All that was sent behind it is refused too; one new start settles them together.
@@ -247,21 +247,21 @@ void Streamer::acknowledge(long number) {
 
 void Streamer::settle() {
     using enum MachineState;
-    if (sending() && looseSent_ && status_.state == alarm && loose_.front().find("G28") == std::string::npos)
-        dropLoose({.what = "The machine is in an alarm.", .where = {}, .mend = "Home it first."});
+    if (sending() && looseSent_ && status_.state == tripped && loose_.front().find("G28") == std::string::npos)
+        dropLoose({.what = "The machine has tripped.", .where = {}, .mend = "Home it first."});
     if (!active()) return;
     const bool begun = acknowledged_ >= 0; // before that the machine speaks of another stream
-    if (status_.state == alarm || (status_.state == reset && begun))
+    if (status_.state == tripped || (status_.state == reset && begun))
         return fail({.what = status_.state == reset ? "The machine was reset in the middle of the program."
-                                                    : "The machine is in an alarm.",
+                                                    : "The machine has tripped.",
                      .where = fmt::format("after line {}", programLine()),
                      .mend = "Clear it, home if needed, then resume from the last line done."},
                     State::stopped);
     if (begun) {
-        state_ = status_.state == hold                             ? State::holding
-                 : status_.state == tool || status_.state == pause ? State::asking
-                                                                   : State::running;
-        question_ = status_.state == tool ? "tool" : status_.state == pause ? "pause" : "";
+        state_ = status_.state == waiting                                ? State::holding
+                 : status_.state == changing || status_.state == pausing ? State::asking
+                                                                         : State::running;
+        question_ = status_.state == changing ? "tool" : status_.state == pausing ? "pause" : "";
         acknowledge(status_.accepted);
     }
     if (full_ && status_.room * 4 >= status_.room + status_.queue) full_ = false;
@@ -270,7 +270,7 @@ void Streamer::settle() {
         sent_ = acknowledged_;
         sendMore();
     }
-    if (begun && status_.state == idle && acknowledged_ == lines() && status_.done >= lines()) {
+    if (begun && status_.state == resting && acknowledged_ == lines() && status_.done >= lines()) {
         state_ = State::finished;
         note("finished");
     }

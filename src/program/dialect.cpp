@@ -59,6 +59,7 @@ Result<Dialect> dialectFromText(std::string_view text) {
 }
 
 Result<Dialect> openDialect(Disk& disk, std::string_view key) {
+    if (key == "laser-dynamic") key = "beam-by-speed"; // its name in jobs and books of before
     namespace fs = std::filesystem;
     std::error_code ignored;
     const auto inFolder = [&](const fs::path& folder) { return folder / fmt::format("{}.json", key); };

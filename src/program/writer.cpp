@@ -93,8 +93,8 @@ private:
             const bool lifts = line.find("{travel}") != std::string::npos;
             fill("{travel}", (path_.travel - frame_.z) * scale_, dialect_.decimals);
             if (step) {
-                fill("{tool}", step->tool.number, 0);
-                fill("{spindle}", step->spindle, 0);
+                for (const char* word : {"{number}", "{tool}"}) fill(word, step->tool.number, 0);
+                for (const char* word : {"{turns}", "{spindle}"}) fill(word, step->spindle, 0); // the second as before
                 fill("{spinup}", step->spinUp, 2);
             }
             if (line.find("{name}") != std::string::npos) line.replace(line.find("{name}"), 6, harmless(name_));

@@ -55,7 +55,7 @@ Result<void> checked(const Tool& t) {
 Result<void> checked(const Material& m) {
     if (m.key.empty()) return bad(m.name, "has no key");
     for (const double value : {m.surfaceSpeed, m.chipPerDiameter, m.depthPerDiameter, m.cutPower, m.cutSpeed,
-                               m.scorePower, m.scoreSpeed, m.laserDepth})
+                               m.scribePower, m.scribeSpeed, m.laserDepth})
         if (!(value > 0 && value < 1e6)) return bad(m.name, "needs speeds, depths and powers above 0");
     return {};
 }

@@ -48,7 +48,8 @@ template<class Io> void members(Io& io, Tool& t) {
 template<class Io> void members(Io& io, Material& m) {
     io("key", m.key)("name", m.name)("colour", m.colour)("grain", m.grain)("surfaceSpeed", m.surfaceSpeed);
     io("chipPerDiameter", m.chipPerDiameter)("depthPerDiameter", m.depthPerDiameter)("cutPower", m.cutPower);
-    io("cutSpeed", m.cutSpeed)("scorePower", m.scorePower)("scoreSpeed", m.scoreSpeed)("laserDepth", m.laserDepth);
+    io("cutSpeed", m.cutSpeed)("scribePower", m.scribePower)("scribeSpeed", m.scribeSpeed)("laserDepth", m.laserDepth);
+    if constexpr (Io::reads) io("scorePower", m.scribePower)("scoreSpeed", m.scribeSpeed); // their names before
 }
 template<class Io> void members(Io& io, Book& b) {
     io("machines", b.machines)("tools", b.tools)("materials", b.materials);

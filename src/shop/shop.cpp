@@ -69,8 +69,8 @@ Result<Material> Book::material(std::string_view key) const { return named(mater
 Start startFor(const Tool& tool, const Material& material, const Machine& machine, Work work, double thickness) {
     Start start;
     if (tool.process() == Process::beam) {
-        start.power = work == Work::cut ? material.cutPower : material.scorePower;
-        start.feed = std::min(machine.maxFeed, work == Work::cut ? material.cutSpeed : material.scoreSpeed);
+        start.power = work == Work::cut ? material.cutPower : material.scribePower;
+        start.feed = std::min(machine.maxFeed, work == Work::cut ? material.cutSpeed : material.scribeSpeed);
         start.passes =
             work == Work::cut ? std::max(1, static_cast<int>(std::ceil(thickness / material.laserDepth - 1e-9))) : 1;
         start.plunge = machine.maxFeedZ;

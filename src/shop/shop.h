@@ -96,8 +96,8 @@ struct Material {
     double surfaceSpeed = 300;      ///< m/min at the tool's edge
     double chipPerDiameter = 0.008; ///< mm of chip per tooth for each mm of tool diameter
     double depthPerDiameter = 0.5;  ///< mm of pass depth for each mm of tool diameter
-    double cutPower = 80, cutSpeed = 600, scorePower = 15, scoreSpeed = 2500; ///< laser: %, mm/min
-    double laserDepth = 4;                                                    ///< mm that one cutting pass goes through
+    double cutPower = 80, cutSpeed = 600, scribePower = 15, scribeSpeed = 2500; ///< laser: %, mm/min
+    double laserDepth = 4; ///< mm that one cutting pass goes through
     friend bool operator==(const Material&, const Material&) = default;
 };
 

@@ -153,14 +153,14 @@ standin::Faults faultsFrom(const std::vector<std::string>& words, double rate, u
     const std::map<std::string, Kind> kinds = {{"drop", Kind::drop},
                                                {"swallow", Kind::swallow},
                                                {"garble", Kind::garble},
-                                               {"alarm", Kind::alarm},
+                                               {"trip", Kind::trip},
                                                {"reset", Kind::reset}};
     for (const auto& word : words) {
         const auto at = word.find('@');
         const auto kind = kinds.find(word.substr(0, at));
         if (at == std::string::npos || kind == kinds.end())
             throw std::runtime_error(
-                fmt::format("“{}” is no fault; say drop@120, swallow@7, garble@9, alarm@30 or reset@200", word));
+                fmt::format("“{}” is no fault; say drop@120, swallow@7, garble@9, trip@30 or reset@200", word));
         faults.once.push_back({kind->second, std::stol(word.substr(at + 1))});
     }
     return faults;
@@ -201,7 +201,7 @@ int main(int argc, char** argv) {
     app.option("--machine", machineKey, "machine of the shop book (default: the first)");
     app.option("--table", table, "write a picture of the table here when it ends (SVG)");
     app.option("--faster", faster, "how many times faster than real time").range(0.1, 100000.0);
-    app.option("--fault", faults, "drop, swallow, garble, alarm or reset at a line: drop@120");
+    app.option("--fault", faults, "drop, swallow, garble, trip or reset at a line: drop@120");
     app.option("--fault-rate", rate, "chance for each answer to be lost or spoilt").range(0.0, 0.9);
     app.option("--seed", seed, "of the chance");
     if (const auto ended = app.take(argc, argv)) return *ended;

@@ -52,18 +52,18 @@ void StandIn::receive(std::string_view bytes) {
 void StandIn::immediate(char c) {
     if (c == link::askStatus)
         outgoing_ += link::checked(toText(status()));
-    else if (c == link::doHold && state_ == MachineState::run)
-        state_ = MachineState::hold;
+    else if (c == link::doHold && state_ == MachineState::moving)
+        state_ = MachineState::waiting;
     else if (c == link::doResume &&
-             (state_ == MachineState::hold || state_ == MachineState::pause || state_ == MachineState::tool))
-        state_ = MachineState::run;
+             (state_ == MachineState::waiting || state_ == MachineState::pausing || state_ == MachineState::changing))
+        state_ = MachineState::moving;
     else if (c == link::doReset)
         enterReset(MachineState::reset);
 }
 
 void StandIn::enterReset(MachineState state) {
     // What was queued is forgotten, and that is said; what was done stays known; the head stays where it stopped. An
-    // alarm stays one until the machine has been homed.
+    // trip stays one until the machine has been homed.
     const auto forgotten = entries_.size() + underWay_.size();
     if (forgotten > 0 || !incoming_.empty())
         reply(fmt::format("reset forgot {} motions{}", forgotten, incoming_.empty() ? "" : " and half a line"));
@@ -73,7 +73,7 @@ void StandIn::enterReset(MachineState state) {
     dwelling_ = false;
     planned_ = travel_.at();
     reader_.setPosition(minus(planned_, offset_));
-    if (state_ != MachineState::alarm) state_ = state;
+    if (state_ != MachineState::tripped) state_ = state;
     incoming_.clear();
 }
 
@@ -88,8 +88,8 @@ bool StandIn::fire(long number) {
             silent = true;
         else if (kind == Faults::Kind::garble)
             outgoing_ += fmt::format("o~ {}\n", number * 7), silent = true;
-        else if (kind == Faults::Kind::alarm)
-            enterReset(MachineState::alarm), silent = true;
+        else if (kind == Faults::Kind::trip)
+            enterReset(MachineState::tripped), silent = true;
         else if (kind == Faults::Kind::reset)
             enterReset(MachineState::reset), silent = true;
     }
@@ -107,25 +107,25 @@ void StandIn::line(const std::string& text) {
     const auto refuse = [&](const std::string& why) { reply(fmt::format("error {} {}", name, why)); };
     if (frame->number == 0) {
         // A new stream: counts from here and clears a reset. Heard twice it is the same stream, its answer was lost.
-        if (state_ == MachineState::alarm) return refuse("alarm: home first");
+        if (state_ == MachineState::tripped) return refuse("tripped: home first");
         if (frame->block == stream_ && state_ != MachineState::reset) return reply("ok 0");
         if (!entries_.empty() || !underWay_.empty()) return refuse("busy"); // still moving
         stream_ = frame->block;
         accepted_ = done_ = 0;
         clock_ = 0;
         executed_.clear();
-        state_ = MachineState::idle;
+        state_ = MachineState::resting;
         return reply("ok 0");
     }
     const bool hadIt = numbered ? frame->number <= accepted_ : frame->loose >= 0 && frame->loose == lastLoose_;
     if (hadIt) return reply("ok " + name);
-    if (numbered && (state_ == MachineState::alarm || state_ == MachineState::reset))
-        return refuse(state_ == MachineState::alarm ? "alarm" : "reset");
+    if (numbered && (state_ == MachineState::tripped || state_ == MachineState::reset))
+        return refuse(state_ == MachineState::tripped ? "tripped" : "reset");
     if (numbered && frame->number != accepted_ + 1) return refuse(fmt::format("expected {}", accepted_ + 1));
     if (entries_.size() >= mostQueued) return refuse("busy");
-    if (state_ == MachineState::alarm && frame->block.find("G28") == std::string::npos)
-        return refuse("alarm: home first (G28)");
-    if (!numbered && state_ == MachineState::reset) state_ = MachineState::idle;
+    if (state_ == MachineState::tripped && frame->block.find("G28") == std::string::npos)
+        return refuse("tripped: home first (G28)");
+    if (!numbered && state_ == MachineState::reset) state_ = MachineState::resting;
     auto before = reader_;
     auto read = reader_.read(frame->block);
     if (!read) {
@@ -190,7 +190,7 @@ Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long numbe
     planned_ = at;
     offset_ = offset;
     reader_.setPosition(minus(at, offset));
-    if (state_ == MachineState::idle || state_ == MachineState::alarm) state_ = MachineState::run;
+    if (state_ == MachineState::resting || state_ == MachineState::tripped) state_ = MachineState::moving;
     return {};
 }
 
@@ -225,9 +225,9 @@ bool StandIn::nextEntry() {
         dwelling_ = true;
         dwellLeft_ = entry.seconds;
     } else if (entry.kind == Entry::Kind::pause) {
-        state_ = MachineState::pause;
+        state_ = MachineState::pausing;
     } else if (entry.kind == Entry::Kind::tool) {
-        state_ = MachineState::tool;
+        state_ = MachineState::changing;
     }
     finish(entry);
     return true;
@@ -241,8 +241,9 @@ void StandIn::ended(const Entry& entry) {
 }
 
 void StandIn::advance(double seconds, bool starved) {
-    while (seconds > 0 && (state_ == MachineState::run || (state_ == MachineState::hold && !travel_.standsStill()))) {
-        const bool holding = state_ == MachineState::hold;
+    while (seconds > 0 &&
+           (state_ == MachineState::moving || (state_ == MachineState::waiting && !travel_.standsStill()))) {
+        const bool holding = state_ == MachineState::waiting;
         if (dwelling_ && !holding) {
             const double pass = std::min(seconds, dwellLeft_);
             dwellLeft_ -= pass;
@@ -251,11 +252,11 @@ void StandIn::advance(double seconds, bool starved) {
             if (dwellLeft_ > 1e-12) return;
             dwelling_ = false;
         }
-        while (state_ == MachineState::run && !dwelling_ && nextEntry()) {}
+        while (state_ == MachineState::moving && !dwelling_ && nextEntry()) {}
         if (dwelling_) continue;
-        if (state_ != MachineState::run && !holding) return;
+        if (state_ != MachineState::moving && !holding) return;
         if (travel_.empty()) {
-            if (entries_.empty() && !starved && !holding) state_ = MachineState::idle;
+            if (entries_.empty() && !starved && !holding) state_ = MachineState::resting;
             return;
         }
         // A short queue waits for what is about to come instead of braking.

@@ -10,7 +10,7 @@ namespace ferro::standin {
 
 /// Faults to switch on. Each goes off once, when line `at` is taken in; `rate` strikes at random on any answer.
 struct Faults {
-    enum class Kind { none, drop, swallow, garble, alarm, reset };
+    enum class Kind { none, drop, swallow, garble, trip, reset };
     struct Once {
         Kind kind = Kind::none;
         long at = 0;
@@ -72,7 +72,7 @@ private:
     toolpath::Vec3 began_;       // where the first of them begins
     double dwellLeft_ = 0;
     bool dwelling_ = false;
-    link::MachineState state_ = link::MachineState::idle;
+    link::MachineState state_ = link::MachineState::resting;
     std::string stream_; // the words that began it
     long accepted_ = 0, done_ = 0, taken_ = 0;
     long lastLoose_ = -1;

@@ -212,11 +212,11 @@ Result<Traced> tracedColours(const picture::Picture& picture, const PixelSetting
     const auto names = namesOf(out.palette);
     for (std::size_t rank = 0; rank < order.size(); ++rank) {
         const auto isOn = [&](std::uint8_t l) {
-            if (!settings.stacked) return l == order[rank];
+            if (!settings.goUnder) return l == order[rank];
             return std::find(order.begin() + static_cast<std::ptrdiff_t>(rank), order.end(), l) != order.end();
         };
         auto loops = borders.loopsOf(isOn);
-        if (settings.stacked) { // nothing goes on under what has none of this colour round it
+        if (settings.goUnder) { // nothing goes on under what has none of this colour round it
             const auto patches = patchesWith(labels, static_cast<std::size_t>(picture.width), isOn, order[rank]);
             std::erase_if(loops, [&](const auto& loop) { return !patches[borders.pixelLeftOf(loop.front())]; });
         }

@@ -62,7 +62,7 @@ TEST_CASE("listing: what is looked for by name stands with what holds it, a want
     CHECK(listed(art, "rook").empty());
 }
 
-TEST_CASE("listing: sorted by name, size and points, both ways; what lies on another sheet is not there") {
+TEST_CASE("listing: sorted by name, size and points, both ways, and without what lies on another sheet") {
     auto art = scene();
     CHECK(listed(art, "", ListOrder::name) == "cut(bird(wing)moon)holes(bird(eye))score(feather)spare()");
     CHECK(listed(art, "", ListOrder::name, true) == "spare()score(feather)holes(bird(eye))cut(moon bird(wing))");

@@ -246,7 +246,8 @@ TEST_CASE("clean, trace and text: every way of finding, patches from a file, and
     shouldBe(shell.run("clean " + demo + "/lantern-photo.png rust -o no.png"), 1);
     CHECK(shell.run("clean " + demo + "/lantern-photo.png straighten=400 -o no.png").errors.find("clean-up step 1") !=
           std::string::npos);
-    shouldBe(shell.run("trace " + demo + "/poster.png --find colours --stacked --report poster.json -o poster.svg"), 0);
+    shouldBe(shell.run("trace " + demo + "/poster.png --find colours --go-under --report poster.json -o poster.svg"),
+             0);
     const auto poster = nlohmann::json::parse(shell.text("poster.json"));
     REQUIRE(poster["colours"].size() == 3);
     CHECK(shell.text("poster.svg").find("stroke=\"" + poster["colours"][0]["colour"].get<std::string>()) !=

@@ -570,3 +570,22 @@ TEST_CASE("svg in: strokes as outlines have the joins, limits and dashes that th
     CHECK(d->notices[0].text.find("Markers") != std::string::npos);
     CHECK(d->notices[1].text.find("“X” is no path command") != std::string::npos);
 }
+
+TEST_CASE("svg in: lines of several colours that lie on no layer become a layer each, named by it") {
+    const auto drawing =
+        read(R"svg(<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="90mm" viewBox="0 0 90 90">
+        <g fill="none"><rect x="5" y="5" width="40" height="30" stroke="#f00"/><path d="M10 10h20" stroke="blue"/>
+        <circle cx="70" cy="50" r="10" style="stroke:rgb(255,0,0)"/><path d="M60 80h9" stroke="#123456"/></g>
+        <g id="holes" fill="none" stroke="lime"><circle cx="20" cy="70" r="4"/></g>
+        <path d="M80 80h5v5z"/></svg>)svg");
+    std::vector<std::string> layers;
+    for (const auto& item : drawing.items) layers.push_back(item.layer);
+    CHECK(layers == std::vector<std::string>{"red", "blue", "red", "#123456", "holes", "drawing"});
+    const auto look =
+        std::find_if(drawing.looks.begin(), drawing.looks.end(), [](const auto& l) { return l.layer == "red"; });
+    REQUIRE(look != drawing.looks.end());
+    CHECK(look->colour == "#ff0000");
+    const auto one = read(R"svg(<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="90mm" viewBox="0 0 90 90">
+        <path d="M10 10h20" stroke="blue"/><path d="M10 20h20" stroke="blue"/></svg>)svg");
+    CHECK(one.items[0].layer == "drawing"); // one colour tells nothing apart
+}

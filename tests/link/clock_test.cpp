@@ -25,7 +25,7 @@ double clockOf(const job::Job& job, const toolpath::Toolpath& path) {
     std::string line;
     const auto goOn = [&] { // the person at the machine answers at once
         const auto state = machine.status().state;
-        if (state == link::MachineState::tool || state == link::MachineState::pause)
+        if (state == link::MachineState::changing || state == link::MachineState::pausing)
             machine.receive(std::string_view(&link::doResume, 1));
     };
     while (std::getline(lines, line)) {

@@ -235,7 +235,7 @@ TEST_CASE("protocol: frames, checks and garbled status lines") {
         const auto read = link::unframed(bent);
         CHECK((!read || read->block != "G1 X5" || read->number != 12));
     }
-    link::Status status{.state = link::MachineState::run,
+    link::Status status{.state = link::MachineState::moving,
                         .at = {1, 2, -3},
                         .machine = {51, 52, -43},
                         .accepted = 40,
@@ -246,6 +246,6 @@ TEST_CASE("protocol: frames, checks and garbled status lines") {
     REQUIRE(back);
     CHECK(back->done == 33);
     CHECK(back->at == status.at);
-    CHECK_FALSE(link::statusFrom("status state=run x=1 y=q"));
+    CHECK_FALSE(link::statusFrom("status state=moving x=1 y=q"));
     CHECK_FALSE(link::statusFrom("stat"));
 }

@@ -26,11 +26,11 @@ TEST_CASE("stand-in: it moves where it is told, in the time its acceleration all
     Alone a;
     CHECK(a.say("G21 G90") == "ok 0");
     CHECK(a.say("G0 X100 Y50", 0.01) == "ok 0");
-    CHECK(a.now().state == MachineState::run);
+    CHECK(a.now().state == MachineState::moving);
     CHECK(a.now().machine.x < 5); // it has hardly begun
     a.machine.advance(60);
     CHECK(a.now().machine == toolpath::Vec3{100, 50, 0});
-    CHECK(a.now().state == MachineState::idle);
+    CHECK(a.now().state == MachineState::resting);
     const auto refused = a.say("G0 X700");
     CHECK(refused.starts_with("error"));
     CHECK(refused.find("limit") != std::string::npos);
@@ -65,13 +65,13 @@ TEST_CASE("stand-in: the zero is where it is set, homing goes up first, and both
     CHECK(a.now().machine == toolpath::Vec3{0, 0, 0});
 }
 
-TEST_CASE("stand-in: hold brakes on the way and keeps it, reset forgets it, an alarm wants homing") {
+TEST_CASE("stand-in: hold brakes on the way and keeps it, reset forgets it, a trip wants homing") {
     Alone a;
     a.say("G21 G90 G1 X200 Y100 F6000", 1);
     const std::string hold(1, link::doHold), go(1, link::doResume), reset(1, link::doReset);
     const auto before = a.now().machine;
     a.machine.receive(hold);
-    CHECK(a.now().state == MachineState::hold);
+    CHECK(a.now().state == MachineState::waiting);
     a.machine.advance(0.02);
     const auto braking = a.now().machine;
     CHECK(braking.x > before.x + 0.5); // from 100 mm/s nothing stops on the spot
@@ -91,7 +91,7 @@ TEST_CASE("stand-in: hold brakes on the way and keeps it, reset forgets it, an a
     CHECK(a.now().clock > clock);
     // Held while it stands, it stands on after the next block.
     a.machine.receive(hold);
-    CHECK(a.now().state == MachineState::idle);
+    CHECK(a.now().state == MachineState::resting);
     const auto table = a.machine.table();
     CHECK(table.find("M0.000 420.000L200.000 320.000") != std::string::npos);
     a.say("G0 X10", 0.3);
@@ -102,13 +102,13 @@ TEST_CASE("stand-in: hold brakes on the way and keeps it, reset forgets it, an a
     CHECK(a.now().machine == stopped.machine);
     CHECK(a.now().queue == 0);
 
-    StandIn faulty(*book().machine("mill-600"), {{{standin::Faults::Kind::alarm, 2}}, 0, 1});
+    StandIn faulty(*book().machine("mill-600"), {{{standin::Faults::Kind::trip, 2}}, 0, 1});
     faulty.receive(link::framed(0, "(begin 1)") + link::framed(1, "G21") + link::framed(2, "G0 X5"));
     faulty.advance(1);
-    CHECK(faulty.status().state == MachineState::alarm);
+    CHECK(faulty.status().state == MachineState::tripped);
     (void)faulty.replies();
     faulty.receive("G0 X1\n");
-    CHECK(faulty.replies().find("alarm") != std::string::npos);
+    CHECK(faulty.replies().find("tripped") != std::string::npos);
     faulty.receive("G28\n");
     faulty.advance(20);
     faulty.receive("G0 X1\n");
@@ -121,7 +121,7 @@ TEST_CASE("stand-in: tool changes and pauses wait for a person, dwells for the c
     a.say("T2 M6");
     a.say("G0 X20");
     a.machine.advance(30);
-    CHECK(a.now().state == MachineState::tool);
+    CHECK(a.now().state == MachineState::changing);
     CHECK(a.now().machine.x == Approx(5));
     a.machine.receive(std::string(1, link::doResume));
     a.machine.advance(30);
@@ -135,7 +135,7 @@ TEST_CASE("stand-in: tool changes and pauses wait for a person, dwells for the c
     a.say("M0");
     a.say("G0 X30");
     a.machine.advance(10);
-    CHECK(a.now().state == MachineState::pause);
+    CHECK(a.now().state == MachineState::pausing);
     CHECK(a.now().machine.x == Approx(25));
 }
 
@@ -169,9 +169,9 @@ TEST_CASE("protocol: any bytes leave machine and streamer alive", "[fuzz]") {
     machine.receive(std::string(1, link::doReset) + "\nG28\n");
     machine.advance(100);
     CHECK(machine.status().machine == toolpath::Vec3{0, 0, 0});
-    for (const char* bad : {"status", "status ", "status state=run", "status state=fly line=1 done=1 clock=0",
-                            "status state=run line=x done=1 clock=0",
-                            "status state=run line=1 done=1 clock=", "status state=run line=1 done=1 clock=0.5 lin~=2"})
+    for (const char* bad : {"status", "status ", "status state=moving", "status state=fly line=1 done=1 clock=0",
+                            "status state=moving line=x done=1 clock=0", "status state=moving line=1 done=1 clock=",
+                            "status state=moving line=1 done=1 clock=0.5 lin~=2"})
         CHECK_FALSE(link::statusFrom(bad));
-    CHECK(link::statusFrom("status state=run line=1 done=1 clock=0.5")->done == 1);
+    CHECK(link::statusFrom("status state=moving line=1 done=1 clock=0.5")->done == 1);
 }

@@ -59,7 +59,7 @@ TEST_CASE("stop: homing, jogs, walks and single blocks are halted at once, and w
         if (blocks[0] == "G28") bench.machine.receive("G0 X600 Y400\n"), bench.machine.advance(100);
         REQUIRE(bench.streamer.queue(blocks));
         bench.work(12);
-        REQUIRE(bench.machine.status().state == link::MachineState::run);
+        REQUIRE(bench.machine.status().state == link::MachineState::moving);
         bench.streamer.stop();
         const auto there = bench.machine.status().machine;
         CHECK_FALSE(bench.streamer.sending());
@@ -104,20 +104,20 @@ TEST_CASE("stop: blocks that are never answered are given up in bounded time, ea
     CHECK(refusing.streamer.looseProblem()->what.find("limit") != std::string::npos);
     CHECK_FALSE(refusing.streamer.sending()); // what stood behind it is not done
     CHECK(refusing.machine.status().machine.x == 0);
-    // In an alarm nothing but homing goes, and a reset does not take the alarm away.
+    // When it has tripped nothing but homing goes, and a reset does not take that away.
     standin::Faults faults;
-    faults.once.push_back({standin::Faults::Kind::alarm, 2});
-    standin::StandIn alarmed(*book().machine("mill-600"), faults);
-    alarmed.receive(link::framed(0, "(begin 1)") + link::framed(1, "G21 G90") + link::framed(2, "G92 X0 Y0 Z0"));
-    CHECK(alarmed.status().state == link::MachineState::alarm);
-    alarmed.receive(std::string_view(&link::doReset, 1));
-    CHECK(alarmed.status().state == link::MachineState::alarm);
-    (void)alarmed.replies();
-    alarmed.receive("G0 X5\n");
-    CHECK(alarmed.replies().find("home first") != std::string::npos);
-    alarmed.receive("G28\n");
-    alarmed.advance(10);
-    CHECK(alarmed.status().state == link::MachineState::idle);
+    faults.once.push_back({standin::Faults::Kind::trip, 2});
+    standin::StandIn tripped(*book().machine("mill-600"), faults);
+    tripped.receive(link::framed(0, "(begin 1)") + link::framed(1, "G21 G90") + link::framed(2, "G92 X0 Y0 Z0"));
+    CHECK(tripped.status().state == link::MachineState::tripped);
+    tripped.receive(std::string_view(&link::doReset, 1));
+    CHECK(tripped.status().state == link::MachineState::tripped);
+    (void)tripped.replies();
+    tripped.receive("G0 X5\n");
+    CHECK(tripped.replies().find("home first") != std::string::npos);
+    tripped.receive("G28\n");
+    tripped.advance(10);
+    CHECK(tripped.status().state == link::MachineState::resting);
 }
 
 TEST_CASE("stop: what a reset forgets is said") {

@@ -44,7 +44,7 @@ TEST_CASE("program: an independent reader finds the same way in every dialect to
     for (unsigned seed = 1; seed <= 36; ++seed) {
         const auto job = randomJob(seed);
         const auto path = planned(job);
-        auto dialect = *program::openDialect(realDisk(), path.byBeam() ? "laser-dynamic"
+        auto dialect = *program::openDialect(realDisk(), path.byBeam() ? "beam-by-speed"
                                                          : seed % 2    ? "mill-mm"
                                                                        : "mill-inch");
         dialect.arcs = seed % 3 != 0;
@@ -148,7 +148,7 @@ TEST_CASE("program: a dialect that would change the moves is refused, whatever i
     auto sheet = drawn(fresh("laser-700", "poplar"), {{rectangle({50, 50}, {110, 90}, 6), {}}});
     sheet = stepped(sheet, "outline");
     const auto beam = planned(sheet);
-    auto dialect = *program::openDialect(realDisk(), "laser-dynamic");
+    auto dialect = *program::openDialect(realDisk(), "beam-by-speed");
     CHECK(program::programFor(sheet, beam, dialect, program::Clearance::passed));
     dialect.footer = {"G1 X0 Y0", "M2"};
     CHECK_FALSE(program::programFor(sheet, beam, dialect, program::Clearance::passed));
@@ -177,7 +177,7 @@ TEST_CASE("program: a dialect that sets the machine otherwise than was meant is 
     };
     const Wrong wrong[] = {
         {"M3", [](auto& d) { d.start.erase(d.start.begin()); }},
-        {"M4", spindle("M4 S{spindle}")},
+        {"M4", spindle("M4 S{turns}")},
         {"S8000", spindle("M3 S8000")},
         {"S0", spindle("M3 S0")},
         {"M6",
@@ -211,7 +211,7 @@ TEST_CASE("program: a dialect that sets the machine otherwise than was meant is 
     }
     // A tool that was called up early and put in later is the right one; air that is switched off again is allowed.
     auto early = good;
-    early.toolChange = {"M5", "T{tool}", "G0 Z{travel}", "M6"};
+    early.toolChange = {"M5", "T{number}", "G0 Z{travel}", "M6"};
     CHECK(program::programFor(job, path, early, program::Clearance::passed));
     auto air = good;
     air.start.push_back("M8");

@@ -32,8 +32,8 @@ program::Dialect metric() { return *program::openDialect(realDisk(), "mill-mm");
 TEST_CASE("dialect: templates are filled in where they stand, once for each change of tool") {
     auto dialect = metric();
     dialect.header = {"(job {name})", "G21", "G90", "G94", "G0 Z{travel}"};
-    dialect.toolChange = {"M5", "G0 Z{travel}", "(take {tool})", "T{tool} M6"};
-    dialect.start = {"M3 S{spindle}", "G4 P{spinup}"};
+    dialect.toolChange = {"M5", "G0 Z{travel}", "(take {number})", "T{number} M6"};
+    dialect.start = {"M3 S{turns}", "G4 P{spinup}"};
     const auto job = twoTools();
     const auto text = textIn(dialect, job);
     CHECK(text.starts_with("(Moon, second try)\n(job Moon, second try)\nG21"));
@@ -102,7 +102,7 @@ TEST_CASE("dialect: one's own wins over a shipped one, a path is none, and a bro
 
 TEST_CASE("dialect: a laser's is refused for a mill and the other way round, file names are fit for a disk") {
     auto job = twoTools();
-    job.dialect = "laser-dynamic";
+    job.dialect = "beam-by-speed";
     CHECK_FALSE(program::dialectOf(realDisk(), job));
     auto laser = fresh("laser-700", "poplar");
     laser.dialect = "mill-mm";

@@ -48,7 +48,7 @@ TEST_CASE("program: heron in three dialects reads as a person would write it", "
     laser.name = "heron";
     laser = stepped(laser, "outline");
     const auto program =
-        program::programFor(laser, planned(laser), dialect("laser-dynamic"), program::Clearance::passed);
+        program::programFor(laser, planned(laser), dialect("beam-by-speed"), program::Clearance::passed);
     INFO((program ? "" : program.problem().text()));
     REQUIRE(program);
     checkGolden("program/heron-laser.gcode", program->text);
@@ -58,7 +58,7 @@ TEST_CASE("program: program → moves → program is stable in every dialect", "
     for (unsigned seed = 1; seed <= 40; ++seed) {
         const auto job = randomJob(seed);
         const auto path = planned(job);
-        const auto d = dialect(path.byBeam() ? "laser-dynamic" : seed % 2 ? "mill-mm" : "mill-inch");
+        const auto d = dialect(path.byBeam() ? "beam-by-speed" : seed % 2 ? "mill-mm" : "mill-inch");
         const auto program = program::programFor(job, path, d, program::Clearance::passed);
         CAPTURE(seed);
         INFO((program ? "" : program.problem().text()));
@@ -88,7 +88,7 @@ TEST_CASE("program: a scan is written as a line for each of its powers, is proof
                   Move::scan({50, 12, 0}, 3000, 0.5, {3, 2})};
     step.runs = {{0.25F, 0.8}, {0.5F, 0.0}, {1.0F, 0.4}, {0.5F, 0.0}, {1.0F, 0.5}};
     step.cuts.clear();
-    const auto d = dialect("laser-dynamic");
+    const auto d = dialect("beam-by-speed");
     const auto program = program::programFor(job, path, d, program::Clearance::passed);
     INFO((program ? "" : program.problem().text()));
     REQUIRE(program);

@@ -45,7 +45,7 @@ TEST_CASE("witness: written programs are safe for an interpreter of the tests' o
         const auto job = randomJob(seed);
         witness::Stock stock(job.sheet().stock.width, job.sheet().stock.height, job.sheet().stock.thickness, 0.5);
         const bool laser = seed % 4 == 0;
-        const auto report = watched(job, laser ? "laser-dynamic" : seed % 2 ? "mill-mm" : "mill-inch", stock);
+        const auto report = watched(job, laser ? "beam-by-speed" : seed % 2 ? "mill-mm" : "mill-inch", stock);
         CAPTURE(seed);
         INFO(said(report));
         CHECK(report.unsafe.empty());

@@ -96,7 +96,7 @@ TEST_CASE("colours: found, named and parted exactly, edges make no colour of the
     }
 }
 
-TEST_CASE("colours: neighbours share their edge point by point, stacked areas go on underneath") {
+TEST_CASE("colours: neighbours share their edge point by point, areas asked to go on underneath do") {
     trace::Settings settings;
     settings.paper = true;
     const auto t = traced(painted(poster), settings);
@@ -117,13 +117,13 @@ TEST_CASE("colours: neighbours share their edge point by point, stacked areas go
         if (n == 1 && p.first > 0.01 && p.first < 99.99 && p.second > 0.01 && p.second < 79.99) ++lonely;
     CHECK(lonely == 0);
     settings.paper = false;
-    settings.stacked = true;
-    const auto stacked = traced(painted(poster), settings);
-    REQUIRE(stacked.layers.size() == 3);
-    CHECK(stacked.layers[0].name == "red");
-    for (const auto& layer : stacked.layers) CHECK(layer.pieces == 1);
+    settings.goUnder = true;
+    const auto under = traced(painted(poster), settings);
+    REQUIRE(under.layers.size() == 3);
+    CHECK(under.layers[0].name == "red");
+    for (const auto& layer : under.layers) CHECK(layer.pieces == 1);
     // The plate goes on under the disc and the sail: as large as all three.
-    CHECK(areaOfLayer(stacked, "red") > areaOfLayer(traced(painted(poster)), "red") + 400);
+    CHECK(areaOfLayer(under, "red") > areaOfLayer(traced(painted(poster)), "red") + 400);
 }
 
 TEST_CASE("colours: a compressed picture has the colours that were painted, in as many areas") {

@@ -149,3 +149,56 @@ TEST_CASE("hands: a job opens where it was left, is found again, and goes back t
     CHECK_FALSE(press("Stay here", [&] { w.act("fileClose"); })); // nothing to lose, nothing asked
     CHECK(w.job().artwork->items.empty());
 }
+
+TEST_CASE("hands: a piece is sized and turned by number as it is asked, about the handle that was chosen") {
+    Window w;
+    const auto ids = drawWings(w);
+    w.act("viewFit");
+    w.session->select({ids[0]}); // 40,40 to 140,100
+    const auto box = [&] { return artwork::boundsOf(*artwork::find(*w.job().artwork, ids[0])); };
+    w.click("droProportion"); // not kept any more
+    w.type("droW", "50%");
+    CHECK(box().width() == Approx(50));
+    CHECK(box().height() == Approx(60));
+    w.click("droProportion");
+    w.clickAt({90, 100}); // the upper right handle
+    CHECK(w.edit("droX")->text() == "90.00");
+    CHECK(w.edit("droY")->text() == "100.00");
+    w.type("droW", "25");
+    CHECK(distance(box().high, {90, 100}) < 1e-6);
+    CHECK(box().height() == Approx(30));
+    w.clickAt({90, 100}); // once more: the middle
+    w.type("droH", "60");
+    CHECK(distance(box().centre(), {77.5, 85}) < 1e-6);
+    w.type("droTurn", "30");
+    CHECK(w.edit("droTurn")->text() == "30°");
+    w.type("droTurn", "40"); // as it lies, not more
+    CHECK(w.edit("droTurn")->text() == "40°");
+    CHECK(*artwork::turnOf(*w.job().artwork, {ids[0]}) == Approx(40 * pi / 180));
+    w.type("droTurn", "0");
+    CHECK(box().width() == Approx(50));
+    w.type("droX", "1234567.89");
+    const auto* x = w.edit("droX");
+    CHECK(x->fontMetrics().horizontalAdvance(x->text()) < x->width());
+}
+
+TEST_CASE("hands: commands are found by near words and other names, and it is said when none is") {
+    CHECK(app::answersTo("Edit Undo", "undo") == 3);
+    CHECK(app::answersTo("Pieces Mirror left to right", "right mirror") == 3);
+    CHECK(app::answersTo("Pieces Duplicate", "plicate") == 2);
+    CHECK(app::answersTo("Pieces Duplicate", "duplcate") == 1);
+    CHECK(app::answersTo("Pieces Duplicate", "mirror") == 0);
+    Window w;
+    const auto found = [&](const QString& text) {
+        w.act("helpFind");
+        w.find<QLineEdit>("commandFinderEdit")->setText(text);
+        auto* list = w.find<QListWidget>("commandFinderList");
+        const QString first = list->count() ? list->item(0)->text() : QString();
+        w.find("commandFinder")->hide();
+        return first;
+    };
+    CHECK(found("rotate").contains("Turn"));
+    CHECK(found("measur").contains("Measure"));
+    CHECK(found("mesure").contains("Measure"));
+    CHECK(found("zzzz").contains("Nothing is called"));
+}

@@ -70,8 +70,15 @@ void BenchPainter::selection() {
             painter_.drawLine(handle.at + QPointF(0, 4), handle.at + QPointF(0, 24));
             painter_.drawEllipse(handle.at, 4, 4);
         } else {
+            const bool stays = Vec2{double(handle.x), double(handle.y)} == facts_.stays;
+            painter_.setBrush(theme().color(stays ? Token::oxide : Token::card));
             painter_.drawRect(QRectF(handle.at - QPointF(3.5, 3.5), QSizeF(7, 7)));
+            painter_.setBrush(theme().color(Token::card));
         }
+    }
+    if (facts_.stays == Vec2{} && !view_.handles().empty()) {
+        painter_.setBrush(theme().color(Token::oxide));
+        painter_.drawRect(QRectF(view_.toScreen(view_.shownBounds().centre()) - QPointF(3.5, 3.5), QSizeF(7, 7)));
     }
 }
 

@@ -236,6 +236,9 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
             for (const auto id : facts_.selection)
                 if (std::find(ids.begin(), ids.end(), id) == ids.end()) ids.push_back(id);
         Q_EMIT selectAsked(ids);
+    } else if (!beyondThreshold_ && done == Drag::scale) {
+        const Vec2 of{double(grabbed_.x), double(grabbed_.y)};
+        Q_EMIT staysAsked(of == facts_.stays ? Vec2{} : of);
     } else if (beyondThreshold_ && (done == Drag::move || done == Drag::scale || done == Drag::turn)) {
         const Transform by = preview_;
         preview_ = {};

@@ -39,6 +39,8 @@ Q_SIGNALS:
     void selectAsked(const ferro::artwork::Ids& items);
     /// What is asked with the same gesture, but 0, is one edit.
     void transformAsked(const QString& label, const ferro::Transform& by, quint64 gesture);
+    /// A handle was clicked: its corner or side stays; clicked once more, the middle does.
+    void staysAsked(ferro::Vec2 of);
     void tabsAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening,
                    const std::vector<double>& along);
     void areaAsked(const ferro::Ring& corners);

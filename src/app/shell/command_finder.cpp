@@ -2,13 +2,46 @@
 
 namespace ferro::app {
 
-bool answersTo(const QString& name, const QString& typed) {
-    const auto words = name.split(QRegularExpression("[^\\w]+"), Qt::SkipEmptyParts);
-    for (const auto& part : typed.split(' ', Qt::SkipEmptyParts))
-        if (std::none_of(words.begin(), words.end(),
-                         [&](const QString& word) { return word.startsWith(part, Qt::CaseInsensitive); }))
-            return false;
-    return true;
+namespace {
+
+/// How many letters must change, come or go to make one word of the other (Levenshtein 1966); more than `most` is told
+/// as `most` + 1.
+int farApart(const QString& a, const QString& b, int most) {
+    if (std::abs(a.size() - b.size()) > most) return most + 1;
+    std::vector<int> row(static_cast<std::size_t>(b.size()) + 1);
+    for (std::size_t j = 0; j < row.size(); ++j) row[j] = static_cast<int>(j);
+    for (int i = 0; i < a.size(); ++i) {
+        int corner = row[0];
+        row[0] = i + 1;
+        for (int j = 0; j < b.size(); ++j) {
+            const auto at = static_cast<std::size_t>(j) + 1;
+            const int change = corner + (a[i] != b[j]);
+            corner = row[at];
+            row[at] = std::min({change, row[at] + 1, row[at - 1] + 1});
+        }
+    }
+    return row.back();
+}
+
+} // namespace
+
+int answersTo(const QString& name, const QString& typed) {
+    const auto words = name.toLower().split(QRegularExpression("[^\\w]+"), Qt::SkipEmptyParts);
+    int worst = 3;
+    for (const auto& part : typed.toLower().split(' ', Qt::SkipEmptyParts)) {
+        int best = 0;
+        for (const auto& word : words) {
+            const int slips = part.size() >= 6 ? 2 : part.size() >= 4 ? 1 : 0; // that a hurried hand makes
+            if (word.startsWith(part))
+                best = 3;
+            else if (part.size() >= 3 && word.contains(part))
+                best = std::max(best, 2);
+            else if (slips && farApart(part, word.left(part.size()), slips) <= slips)
+                best = std::max(best, 1);
+        }
+        worst = std::min(worst, best);
+    }
+    return worst;
 }
 
 CommandFinder::CommandFinder(QWidget* parent) : QFrame(parent, Qt::Popup) {
@@ -18,7 +51,7 @@ CommandFinder::CommandFinder(QWidget* parent) : QFrame(parent, Qt::Popup) {
     layout->setContentsMargins(6, 6, 6, 6);
     edit_ = new QLineEdit;
     edit_->setObjectName("commandFinderEdit");
-    edit_->setPlaceholderText(tr("Type what you want to do"));
+    edit_->setPlaceholderText(tr("Its name, or nearly"));
     list_ = new QListWidget;
     list_->setObjectName("commandFinderList");
     list_->setFocusPolicy(Qt::NoFocus);
@@ -42,15 +75,21 @@ void CommandFinder::open(const QList<QAction*>& actions, QWidget* below) {
 
 void CommandFinder::filter(const QString& text) {
     list_->clear();
-    for (auto* action : actions_) {
-        const QString name = action->text().remove('&');
-        const QString where = action->property("menu").toString();
-        if (!answersTo(where + " " + name, text)) continue;
-        auto* item = new QListWidgetItem(where.isEmpty() ? name : where + "  ›  " + name, list_);
-        if (!action->shortcut().isEmpty())
-            item->setText(item->text() + "    " + action->shortcut().toString(QKeySequence::NativeText));
-        item->setData(Qt::UserRole, QVariant::fromValue(static_cast<QObject*>(action)));
-        if (!action->isEnabled()) item->setFlags(Qt::NoItemFlags);
+    for (int wanted = 3; wanted > 0; --wanted) // what is called so first, then what is called nearly so
+        for (auto* action : actions_) {
+            const QString name = action->text().remove('&');
+            const QString where = action->property("menu").toString();
+            if (answersTo(where + " " + name + " " + action->property("alsoCalled").toString(), text) != wanted)
+                continue;
+            auto* item = new QListWidgetItem(where.isEmpty() ? name : where + "  ›  " + name, list_);
+            if (!action->shortcut().isEmpty())
+                item->setText(item->text() + "    " + action->shortcut().toString(QKeySequence::NativeText));
+            item->setData(Qt::UserRole, QVariant::fromValue(static_cast<QObject*>(action)));
+            if (!action->isEnabled()) item->setFlags(Qt::NoItemFlags);
+        }
+    if (list_->count() == 0) {
+        auto* nothing = new QListWidgetItem(tr("Nothing is called “%1”. Try another word for it.").arg(text), list_);
+        nothing->setFlags(Qt::NoItemFlags);
     }
     for (int i = 0; i < list_->count(); ++i)
         if (list_->item(i)->flags() & Qt::ItemIsEnabled) {

@@ -25,7 +25,8 @@ private:
     QList<QAction*> actions_;
 };
 
-/// All words of `typed` begin a word of `name`, in any order.
-[[nodiscard]] bool answersTo(const QString& name, const QString& typed);
+/// How well a name answers to what was typed, its words in any order: 3 when each begins a word of it, 2 when one only
+/// stands within a word, 1 when one is misspelt by a letter or two, 0 when one is not there.
+[[nodiscard]] int answersTo(const QString& name, const QString& typed);
 
 } // namespace ferro::app

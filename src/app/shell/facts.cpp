@@ -120,8 +120,7 @@ CardFacts runCard(const Session& s) {
                    {}};
     using State_ = link::Streamer::State;
     if (run.connected)
-        card.second = QObject::tr("connected · %1").arg(QString::fromUtf8(link::stateName(run.status.state).data())),
-        card.state = State::underWay;
+        card.second = QObject::tr("connected · %1").arg(wordOf(run.status.state)), card.state = State::underWay;
     if (run.state == State_::running || run.state == State_::holding || run.state == State_::asking)
         card.second = QObject::tr("line %1 of %2").arg(run.done).arg(run.lines), card.state = State::underWay,
         card.stateWords = run.state == State_::running ? QObject::tr("running") : QObject::tr("waiting");

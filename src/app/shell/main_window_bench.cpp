@@ -111,6 +111,10 @@ void MainWindow::connectBench() {
     connect(bench_, &BenchView::clampAsked, this, [this](const Box& area) {
         session_.apply(tr("Add a clamp"), job::withClamp(session_.job(), {area, 15}));
     });
+    connect(bench_, &BenchView::staysAsked, this, [this](Vec2 of) {
+        stays_ = of;
+        refreshBench();
+    });
     connect(bench_, &BenchView::menuAsked, this, &MainWindow::openBenchMenu);
     connect(bench_, &BenchView::filesDropped, this, [this](const QList<QUrl>& urls) {
         QStringList files;
@@ -130,7 +134,7 @@ void MainWindow::connectBench() {
                       artwork::withTransformed(*session_.job().artwork, session_.selection(), Transform::moved(by)));
     });
     connect(dro_, &Dro::sizeAsked, this, [this](double w, double h) {
-        editSelection(tr("Size"), artwork::withSize(*session_.job().artwork, session_.selection(), w, h));
+        editSelection(tr("Size"), artwork::withSize(*session_.job().artwork, session_.selection(), w, h, stays_));
     });
     connect(dro_, &Dro::turnAsked, this, [this](double angle) {
         editSelection(tr("Turn"), artwork::withTransformed(*session_.job().artwork, session_.selection(),
@@ -188,6 +192,7 @@ void MainWindow::refreshBench() {
         for (const auto& p : session_.auditor().proposals()) facts.proposals.push_back(p.becomes);
     facts.points = session_.points().marks();
     facts.chosenPoints = session_.points().chosen();
+    facts.stays = stays_;
     facts.shape = session_.shapes().settings();
     if (session_.station() == StationId::source) {
         if (session_.tracer().look()) facts.job.artwork = session_.tracer().look();
@@ -215,7 +220,9 @@ void MainWindow::refreshDro() {
                      0,
                      bench_->zoom() / 3.78 * 100,
                      session_.job().units,
-                     job::zeroOf(session_.job().sheet().stock).at};
+                     job::zeroOf(session_.job().sheet().stock).at,
+                     stays_,
+                     artwork::turnOf(*session_.job().artwork, session_.selection())};
     for (const auto id : session_.selection())
         if (const auto* item = artwork::find(*session_.job().artwork, id))
             if (const auto* shape = artwork::shapeOf(*item)) facts.points += pointsOf(shape->piece);

@@ -11,6 +11,36 @@
 
 namespace ferro::app {
 
+namespace {
+/// Other words by which people look for an action.
+constexpr std::pair<const char*, const char*> alsoCalled[] = {
+    {"fileAddArtwork", "import picture photo drawing svg dxf load"},
+    {"fileExport", "svg dxf drawing save"},
+    {"fileWrite", "gcode nc cut file export"},
+    {"fileProofProgram", "gcode nc check open"},
+    {"fileRevert", "discard"},
+    {"editDelete", "remove erase"},
+    {"editSelectAll", "select"},
+    {"editSelectNone", "deselect clear"},
+    {"editCopy", "clone linked instance repeat"},
+    {"viewFit", "zoom all"},
+    {"viewFitSelection", "zoom"},
+    {"viewNearer", "zoom in bigger"},
+    {"viewFarther", "zoom out smaller"},
+    {"viewUnits", "mm inch metric imperial"},
+    {"viewTheme", "night day colours"},
+    {"pieceText", "words letters font write"},
+    {"pieceTurnLeft", "rotate"},
+    {"pieceTurnRight", "rotate"},
+    {"pieceMirrorX", "flip"},
+    {"pieceMirrorY", "flip"},
+    {"pieceThin", "simplify fewer nodes reduce"},
+    {"piecesMendAll", "repair fix heal close"},
+    {"shopStandIn", "simulate machine test"},
+    {"jobAcceptTrace", "take outlines vector"},
+};
+} // namespace
+
 QAction* MainWindow::add(QMenu* menu, const QString& text, const char* name, const QKeySequence& keys,
                          const std::function<void()>& run) {
     auto* action = menu->addAction(text);
@@ -42,7 +72,7 @@ void MainWindow::buildMenus() {
     file->addSeparator();
     add(file, tr("Add artwork…"), "fileAddArtwork", QKeySequence("Ctrl+I"), [this] { addArtworkDialog(); });
     add(file, tr("Add a drawing, strokes as areas…"), "fileAddStrokes", {}, [this] { addArtworkDialog(true); });
-    add(file, tr("Export outlines…"), "fileExport", QKeySequence("Ctrl+E"), [this] { exportOutlines(); });
+    add(file, tr("Export outlines…"), "fileExport", QKeySequence("Ctrl+Shift+X"), [this] { exportOutlines(); });
     add(file, tr("Proof a program…"), "fileProofProgram", QKeySequence("Ctrl+Shift+P"),
         [this] { proofProgramDialog(); });
     add(file, tr("Write the program…"), "fileWrite", QKeySequence("Ctrl+Shift+W"), [this] {
@@ -154,16 +184,24 @@ void MainWindow::buildMenus() {
         QList<QAction*> all;
         for (auto* action : findChildren<QAction*>())
             if (action->property("menu").isValid()) all << action;
-        if (!finder_) finder_ = new CommandFinder(this);
+        if (!finder_) {
+            finder_ = new CommandFinder(this);
+            for (const auto& [name, words] : alsoCalled)
+                if (auto* known = this->action(name)) known->setProperty("alsoCalled", QLatin1String(words));
+        }
         finder_->open(all, findButton_);
     });
     add(help, tr("About Ferrograph"), "helpAbout", {}, [this] {
-        QMessageBox about(QMessageBox::NoIcon, tr("About Ferrograph"),
-                          tr("Ferrograph %1\n\nTurns traced artwork into jobs for mills and lasers, and proofs them "
-                             "before they are cut.\n\nFree software under the GNU General Public License, version 3 or "
-                             "later.\nFonts: B612, League Mono (SIL Open Font License).")
-                              .arg(FERRO_VERSION),
-                          QMessageBox::Ok, this);
+        QMessageBox about(
+            QMessageBox::NoIcon, tr("About Ferrograph"),
+            tr("Ferrograph %1\n\nTurns traced artwork into jobs for mills and lasers, and proofs them "
+               "before they are cut.\n\nFree software under the GNU General Public License, version 3 or "
+               "later.\n\nLettering of the window: B612 by AIRBUS, League Mono by Tyler Finck. Faces for texts: League "
+               "Spartan by The League of Moveable Type, Bebas Neue by Ryoichi Tsunekawa, Allerta Stencil "
+               "by Matt McInerney (all SIL Open Font License 1.1), and the single-line face by Dr. A. V. "
+               "Hershey. Their notices lie in the documentation folder.")
+                .arg(FERRO_VERSION),
+            QMessageBox::Ok, this);
         about.exec();
     });
     findButton_ = new QPushButton(tr("Find a command"));
@@ -253,28 +291,28 @@ void MainWindow::buildPieceMenus() {
     add(pieces, tr("Ungroup"), "pieceUngroup", QKeySequence("Ctrl+Shift+G"),
         [=, this] { editSelection(tr("Ungroup"), artwork::withUngrouped(art(), session_.selection())); });
     pieces->addSeparator();
-    add(pieces, tr("Lock"), "pieceLock", QKeySequence("Ctrl+L"), [=, this] {
+    add(pieces, tr("Lock"), "pieceLock", QKeySequence("F4"), [=, this] {
         editSelection(tr("Lock"), artwork::withFlag(art(), session_.selection(), artwork::Flag::locked, true));
         session_.select({});
     });
-    add(pieces, tr("Unlock all"), "pieceUnlock", QKeySequence("Ctrl+Shift+L"), [=, this] {
+    add(pieces, tr("Unlock all"), "pieceUnlock", QKeySequence("Shift+F4"), [=, this] {
         artwork::Ids ids;
         for (const auto& item : art().items)
             if (item.locked && !item.underlay) ids.push_back(item.id);
         editSelection(tr("Unlock all"), artwork::withFlag(art(), ids, artwork::Flag::locked, false));
     });
-    add(pieces, tr("Hide"), "pieceHide", QKeySequence("Ctrl+H"), [=, this] {
+    add(pieces, tr("Hide"), "pieceHide", QKeySequence("F6"), [=, this] {
         editSelection(tr("Hide"), artwork::withFlag(art(), session_.selection(), artwork::Flag::hidden, true));
         session_.select({});
     });
-    add(pieces, tr("Show all"), "pieceShow", QKeySequence("Ctrl+Shift+H"), [=, this] {
+    add(pieces, tr("Show all"), "pieceShow", QKeySequence("Shift+F6"), [=, this] {
         artwork::Ids ids;
         for (const auto& item : art().items)
             if (item.hidden) ids.push_back(item.id);
         editSelection(tr("Show all"), artwork::withFlag(art(), ids, artwork::Flag::hidden, false));
     });
     pieces->addSeparator();
-    add(pieces, tr("Mend all"), "piecesMendAll", QKeySequence("Ctrl+Shift+E"), [this] {
+    add(pieces, tr("Mend all"), "piecesMendAll", QKeySequence("F3"), [this] {
         session_.goTo(StationId::mend);
         session_.auditor().mendAll();
     });
@@ -284,9 +322,9 @@ void MainWindow::buildPieceMenus() {
     const auto turn = [=, this](const QString& label, const Transform& by) {
         editSelection(label, artwork::withTransformed(art(), session_.selection(), by));
     };
-    add(pieces, tr("Turn left 90°"), "pieceTurnLeft", QKeySequence("Ctrl+["),
+    add(pieces, tr("Turn left 90°"), "pieceTurnLeft", QKeySequence("F7"),
         [=, this] { turn(tr("Turn"), Transform::rotated(pi / 2, selectionCentre())); });
-    add(pieces, tr("Turn right 90°"), "pieceTurnRight", QKeySequence("Ctrl+]"),
+    add(pieces, tr("Turn right 90°"), "pieceTurnRight", QKeySequence("F8"),
         [=, this] { turn(tr("Turn"), Transform::rotated(-pi / 2, selectionCentre())); });
     add(pieces, tr("Mirror left to right"), "pieceMirrorX", QKeySequence("Ctrl+M"),
         [=, this] { turn(tr("Mirror"), Transform::scaled(-1, 1, selectionCentre())); });

@@ -55,7 +55,7 @@ void StationCard::paintEvent(QPaintEvent*) {
     paintState(painter, facts_.state, QRectF(width() - 28, 15, 13, 12));
     painter.setFont(theme().text(12));
     const QFontMetricsF metrics(theme().text(12));
-    const double room = width() - 42 - 2;
+    const double room = width() - 42 - 14;
     painter.drawText(QRectF(42, 34, room, 18), Qt::AlignVCenter,
                      metrics.elidedText(facts_.first, Qt::ElideRight, room));
     painter.setPen(theme().color(Token::faded));

@@ -7,6 +7,19 @@ namespace ferro::app {
 
 using State = link::Streamer::State;
 
+QString wordOf(link::MachineState state) {
+    switch (state) {
+    case link::MachineState::resting: return QObject::tr("at rest");
+    case link::MachineState::moving: return QObject::tr("moving");
+    case link::MachineState::waiting: return QObject::tr("held, waits to go on");
+    case link::MachineState::pausing: return QObject::tr("at a stop");
+    case link::MachineState::changing: return QObject::tr("waits for the tool");
+    case link::MachineState::tripped: return QObject::tr("tripped, home it first");
+    case link::MachineState::reset: return QObject::tr("was reset");
+    }
+    return {};
+}
+
 Runner::Runner(QObject* parent) : QObject(parent) {
     thread_ = std::thread([this] { loop(); });
 }

@@ -12,6 +12,9 @@
 
 namespace ferro::app {
 
+/// What a machine does, for a person.
+[[nodiscard]] QString wordOf(link::MachineState state);
+
 /// The link to the machine on a thread of its own. Wishes go in as calls, facts come out as signals on the window's
 /// thread.
 class Runner : public QObject {

@@ -30,7 +30,7 @@ PieceSection::PieceSection(Session& session) : Section(tr("Piece list")), sessio
     view_->setAccessibleName(tr("Piece list"));
     view_->setModel(model_);
     view_->setUniformRowHeights(true); // thousands of rows are quick
-    view_->setIndentation(12);
+    view_->setIndentation(10);
     view_->setFixedHeight(232);
     view_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     view_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
@@ -43,8 +43,8 @@ PieceSection::PieceSection(Session& session) : Section(tr("Piece list")), sessio
     header->setSectionResizeMode(QHeaderView::Fixed);
     header->setSectionResizeMode(PieceModel::name, QHeaderView::Stretch);
     header->setMinimumSectionSize(20);
-    header->resizeSection(PieceModel::size, 78);
-    header->resizeSection(PieceModel::points, 34);
+    header->resizeSection(PieceModel::size, 70);
+    header->resizeSection(PieceModel::points, 32);
     header->resizeSection(PieceModel::shown, 24);
     header->resizeSection(PieceModel::locked, 24);
     header->setSectionsClickable(true);

@@ -276,13 +276,12 @@ void RunSheet::refresh() {
     hold_->setEnabled(facts.state == RunState::running);
     resume_->setEnabled(facts.state == RunState::holding || facts.state == RunState::asking);
     using link::MachineState;
-    const bool moving = facts.status.state == MachineState::run || facts.status.state == MachineState::hold;
+    const bool moving = facts.status.state == MachineState::moving || facts.status.state == MachineState::waiting;
     stop_->setEnabled(connected && (active || facts.sending || moving));
     const long resumable = connected && !active ? resumableLine() : 0;
     resumeFrom_->setVisible(resumable > 0);
     resumeFrom_->setText(tr("Resume after line %1").arg(resumable));
-    const QString state = QString::fromUtf8(link::stateName(facts.status.state).data());
-    state_->setText(!connected ? tr("Not connected.") : tr("Machine: %1").arg(state));
+    state_->setText(!connected ? tr("Not connected.") : tr("Machine: %1").arg(wordOf(facts.status.state)));
     const auto number = [&](double v) {
         return QString::fromStdString(shownNumber(v, Measure::length, session_.job().units));
     };

@@ -153,7 +153,7 @@ void SourceSheet::buildSections() {
         return button;
     };
     const std::pair<QString, QString> ways[] = {
-        {tr("Areas"), tr("filled shapes by level")},  {tr("Outer edge"), tr("one silhouette")},
+        {tr("Areas"), tr("filled shapes by level")},  {tr("Rim"), tr("one silhouette")},
         {tr("Strokes"), tr("centre lines of a pen")}, {tr("Colours"), tr("each flat colour by itself")},
         {tr("Edges"), tr("where greys change")},      {tr("Nothing"), tr("this patch is left out")}};
     static_assert(std::size(ways) == trace::findWords.size());
@@ -177,16 +177,16 @@ void SourceSheet::buildSections() {
     count_ = quantity(colours_, tr("At most"), Measure::count, "colourCount");
     count_->setRange(0, 64);
     count_->setHint(tr("0: as many as can be told apart"));
-    stacked_ = new QCheckBox(tr("Go on under each other"));
-    stacked_->setObjectName("coloursStacked");
+    goUnder_ = new QCheckBox(tr("Go on under each other"));
+    goUnder_->setObjectName("coloursGoUnder");
     paper_ = new QCheckBox(tr("The paper too"));
     paper_->setObjectName("coloursPaper");
-    colours_->add(stacked_);
+    colours_->add(goUnder_);
     colours_->add(paper_);
     connect(count_, &QuantityField::edited, this,
             [this](double n) { ask([n](trace::Settings& s) { s.colours = static_cast<int>(n), s.palette.clear(); }); });
-    connect(stacked_, &QCheckBox::clicked, this,
-            [this](bool on) { ask([on](trace::Settings& s) { s.stacked = on; }); });
+    connect(goUnder_, &QCheckBox::clicked, this,
+            [this](bool on) { ask([on](trace::Settings& s) { s.goUnder = on; }); });
     connect(paper_, &QCheckBox::clicked, this, [this](bool on) { ask([on](trace::Settings& s) { s.paper = on; }); });
     connect(swatches_, &SwatchRow::toggled, this, [this](std::size_t index) {
         auto used = session_.tracer().settings().palette;
@@ -308,7 +308,7 @@ void SourceSheet::refresh() {
     above_->setQuantity(s.above);
     colours_->setVisible(byColour);
     count_->setQuantity(s.colours);
-    stacked_->setChecked(s.stacked);
+    goUnder_->setChecked(s.goUnder);
     paper_->setChecked(s.paper);
     automatic_->setChecked(s.level == -1);
     invert_->setChecked(s.invert);

@@ -68,7 +68,7 @@ private:
     AreaSection* parts_ = nullptr;
     QuantityField *above_, *line_, *step_;
     QuantityField* count_;
-    QCheckBox *stacked_, *paper_;
+    QCheckBox *goUnder_, *paper_;
     SwatchRow* swatches_;
     std::vector<trace::Colour> offered_; // all that were found before any was left out
     LevelBar* bar_;

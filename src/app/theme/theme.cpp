@@ -134,7 +134,7 @@ QListWidget { background: @card; border: 1px solid @rule; border-radius: 2px; }
 QListWidget::item { padding: 4px 6px; }
 QTreeView { background: @card; border: 1px solid @rule; border-radius: 2px; outline: none; }
 QTreeView::item { padding: 2px 0; border: none; }
-QTreeView::item:selected { background: @oxide; color: @onAccent; }
+QTreeView::item:selected { background: @rule; color: @ink; }
 QHeaderView::section { background: @card; color: @faded; border: none; border-bottom: 1px solid @rule; padding: 3px 5px; font-size: 11px; }
 QListWidget::item:selected { background: @oxide; color: @onAccent; }
 QRadioButton::indicator { width: 12px; height: 12px; border: 1px solid @rule; border-radius: 7px; background: @card; }
