@@ -141,3 +141,16 @@ TEST_CASE("program: zeros at every corner, top and bottom, move the numbers and 
             CHECK(saidLow == Approx(meantLow).margin(0.001));
         }
 }
+
+TEST_CASE("dialects: those that are there are told once each, in the order of their names, an old name is known") {
+    const auto names = program::knownDialects();
+    CHECK(std::is_sorted(names.begin(), names.end()));
+    CHECK(std::adjacent_find(names.begin(), names.end()) == names.end());
+    CHECK(std::find(names.begin(), names.end(), "beam-by-speed") != names.end());
+    CHECK(std::find(names.begin(), names.end(), "laser-dynamic") == names.end());
+    const auto now = program::openDialect(realDisk(), "beam-by-speed"),
+               before = program::openDialect(realDisk(), "laser-dynamic");
+    REQUIRE(now);
+    REQUIRE(before);
+    CHECK(before->title == now->title);
+}

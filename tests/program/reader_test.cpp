@@ -177,3 +177,52 @@ TEST_CASE(
     CHECK(read->path.steps[1].spinUp == 1.5);
     CHECK(read->atEnd.tool == 5);
 }
+
+TEST_CASE("reader: a program in inches is its twin in millimetres, word by word") {
+    const std::pair<const char*, const char*> twins[] = {
+        // in, mm
+        {"G0 X1 Y2 Z3", "G0 X25.4 Y50.8 Z76.2"},
+        {"G0 X1\nG3 X0 Y1 R1 F10", "G0 X25.4\nG3 X0 Y25.4 R25.4 F254"},
+        {"G0 X1\nG3 X0 Y1 I-1 J0 F10", "G0 X25.4\nG3 X0 Y25.4 I-25.4 J0 F254"},
+        {"G0 Z2\nG83 X1 Y1 Z-1 R0.5 Q0.25 F10", "G0 Z50.8\nG83 X25.4 Y25.4 Z-25.4 R12.7 Q6.35 F254"},
+        {"G0 Z2\nG91 G81 X1 Y2 Z-1 R-0.5 L3 F10", "G0 Z50.8\nG91 G81 X25.4 Y50.8 Z-25.4 R-12.7 L3 F254"},
+        {"G92 X1 Y2 Z3\nG1 X2 Y3 Z4 F10", "G92 X25.4 Y50.8 Z76.2\nG1 X50.8 Y76.2 Z101.6 F254"},
+        {"G92 X1\nG1 X2 Y3 F10", "G92 X25.4\nG1 X50.8 Y76.2 F254"},
+        {"G92 Y1\nG1 X2 Y3 F10", "G92 Y25.4\nG1 X50.8 Y76.2 F254"},
+    };
+    for (const auto& [inches, millimetres] : twins) {
+        const auto a = movesOf("G20\n" + std::string(inches)), b = movesOf("G21\n" + std::string(millimetres));
+        CAPTURE(inches);
+        REQUIRE(a.size() == b.size());
+        for (std::size_t i = 0; i < a.size(); ++i) {
+            CHECK(a[i].kind == b[i].kind);
+            CHECK(distance(a[i].to.flat(), b[i].to.flat()) < 1e-6);
+            CHECK(std::abs(a[i].to.z - b[i].to.z) < 1e-6);
+            CHECK(distance(a[i].centre, b[i].centre) < 1e-6);
+            CHECK(a[i].feed == Approx(b[i].feed));
+        }
+    }
+}
+
+TEST_CASE("reader: a pecked hole lifts out and comes back to just above where it was, at no feed and no power") {
+    const auto moves = movesOf("G21 G0 Z5\nG83 X10 Y10 Z-3 R1 Q1.5 F100");
+    std::vector<double> heights;
+    for (const auto& move : moves) heights.push_back(move.to.z);
+    // Up and over, down to R, a peck, out, back to a quarter above, the next, and out.
+    const std::vector<double> wanted{5, 5, 1, -0.5, 1, -0.25, -2, 1, -1.75, -3, 5};
+    REQUIRE(heights.size() == wanted.size());
+    for (std::size_t i = 0; i < wanted.size(); ++i) {
+        CAPTURE(i);
+        CHECK(heights[i] == Approx(wanted[i]));
+        if (moves[i].kind == Move::Kind::rapid) CHECK(moves[i].power == 0);
+    }
+    const auto fine = movesOf("G21 G0 Z5\nG83 X10 Y10 Z-1 R0 Q0.2 F100");
+    double nearest = 1;
+    for (std::size_t i = 1; i < fine.size(); ++i)
+        if (fine[i].kind == Move::Kind::rapid && fine[i].to.z < -0.05) nearest = std::min(nearest, fine[i].to.z);
+    CHECK(nearest == Approx(-0.7)); // by half a peck where a peck is small
+    const auto low = movesOf("G21 G0 Z-2\nG81 X10 Y10 Z-3 R1 F100");
+    CHECK(low[1].to.z == 1); // up before over
+    CHECK(low[1].to.x == 0);
+    CHECK(low[1].feed == 0);
+}
