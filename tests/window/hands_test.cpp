@@ -202,3 +202,24 @@ TEST_CASE("hands: commands are found by near words and other names, and it is sa
     CHECK(found("mesure").contains("Measure"));
     CHECK(found("zzzz").contains("Nothing is called"));
 }
+
+TEST_CASE("hands: the picture below is hidden and shown at any station, and that is no edit") {
+    Window w;
+    w.open(FERRO_DEMO "/heron.ferro");
+    w.act("stationMend");
+    w.act("viewFit");
+    w.settle();
+    const Vec2 paper{80, 190}; // of the traced picture, where nothing is drawn
+    const auto with = w.pixel(paper);
+    w.act("viewUnderlay");
+    const auto without = w.pixel(paper);
+    CHECK(std::abs(with.lightness() - without.lightness()) > 10);
+    CHECK_FALSE(w.session->changed());
+    w.act("stationCuts");
+    w.settle();
+    CHECK(w.pixel(paper) == without);
+    w.act("viewUnderlay");
+    w.act("stationMend");
+    w.settle();
+    CHECK(w.pixel(paper) == with);
+}

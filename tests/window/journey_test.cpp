@@ -73,7 +73,12 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
     w.type("jogStep", "50");
     for (const char* jog : {"jogXPlus", "jogYPlus", "jogZMinus"}) w.click(jog);
     w.until([&] { return std::abs(w.session->runner().facts().status.machine.z + 50) < 0.01; }, "jogged");
-    w.click("setZero");
+    w.click("zeroX"); // one axis after the other, and not set before the last
+    w.until([&] { return w.session->runner().facts().zeroed[0]; }, "zero of X");
+    w.click("zeroZ");
+    w.until([&] { return w.session->runner().facts().zeroed[2]; }, "zero of Z");
+    CHECK_FALSE(w.session->runner().facts().zeroSet);
+    w.click("zeroY");
     w.until([&] { return w.session->runner().facts().zeroSet; }, "zero set");
     w.click("borderWalk");
     // It ends where it began, at the lower left of all that is cut, above stock and clamps.

@@ -38,6 +38,7 @@ struct BenchFacts {
     std::vector<mend::PointMark> points = {}; ///< of the chosen pieces, while they are edited
     mend::PointRefs chosenPoints = {};
     ShapeSettings shape = {}; ///< what the Draw tool draws
+    bool underlay = true;     ///< whether traced pictures that lie below are seen
     Vec2 stays = {-1, -1};    ///< the handle of what stays when the chosen pieces are sized by number; 0,0: the middle
 };
 

@@ -111,6 +111,7 @@ void BenchPainter::pictures() {
     for (const auto& item : facts_.job.artwork->items) {
         const auto* leaf = artwork::pictureOf(item);
         if (!leaf || artwork::isHidden(*facts_.job.artwork, item)) continue;
+        if (item.underlay && !facts_.underlay) continue;
         auto& drawn = view_.pictures_[leaf];
         drawn.leaf = item.leaf;
         QPixmap& pixmap = drawn.pixmap;

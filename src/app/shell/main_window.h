@@ -103,7 +103,8 @@ private:
     QTimer messageTimer_;
     QElapsedTimer followed_;
     Vec2 pointer_;
-    Vec2 stays_{-1, -1}; ///< of the chosen pieces' bounds, when they are sized by number
+    bool underlay_ = true; ///< pictures that were traced are seen below
+    Vec2 stays_{-1, -1};   ///< of the chosen pieces' bounds, when they are sized by number
     bool refreshDue_ = false;
 };
 

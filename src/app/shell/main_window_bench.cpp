@@ -193,6 +193,7 @@ void MainWindow::refreshBench() {
     facts.points = session_.points().marks();
     facts.chosenPoints = session_.points().chosen();
     facts.stays = stays_;
+    facts.underlay = underlay_;
     facts.shape = session_.shapes().settings();
     if (session_.station() == StationId::source) {
         if (session_.tracer().look()) facts.job.artwork = session_.tracer().look();

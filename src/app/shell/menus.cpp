@@ -146,6 +146,11 @@ void MainWindow::buildMenus() {
         const Units other = session_.job().units == Units::mm ? Units::inch : Units::mm;
         session_.apply(tr("Units"), job::withUnits(session_.job(), other));
     });
+    add(view, tr("Hide the picture below"), "viewUnderlay", QKeySequence("F9"), [this] {
+        underlay_ = !underlay_;
+        action("viewUnderlay")->setText(underlay_ ? tr("Hide the picture below") : tr("Show the picture below"));
+        refreshBench();
+    });
     add(view, tr("Light or dark"), "viewTheme", QKeySequence("Ctrl+Shift+T"),
         [] { theme().setScheme(theme().scheme() == Scheme::paper ? Scheme::forge : Scheme::paper); });
 

@@ -163,8 +163,12 @@ void Runner::settleBlocks() {
         working_.problem = QString::fromStdString(streamer_->looseProblem()->text());
     else if (*then_ == Then::homed)
         working_.homed = true;
-    else if (*then_ == Then::zeroSet)
-        working_.zeroSet = true;
+    else if (*then_ >= Then::zeroSet) {
+        const auto axis = static_cast<int>(*then_) - static_cast<int>(Then::zeroX);
+        for (int i = 0; i < 3; ++i)
+            if (*then_ == Then::zeroSet || i == axis) working_.zeroed[static_cast<std::size_t>(i)] = true;
+        working_.zeroSet = std::all_of(working_.zeroed.begin(), working_.zeroed.end(), [](bool set) { return set; });
+    }
     then_.reset();
     if (auto next = std::exchange(next_, nullptr); next && !streamer_->looseProblem()) next();
 }

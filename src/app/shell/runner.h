@@ -26,8 +26,9 @@ public:
         link::Status status;
         long lines = 0, done = 0, acknowledged = 0;
         QString problem, question;
-        bool zeroSet = false, homed = false;
-        bool sending = false; ///< blocks outside a program are on their way
+        bool zeroSet = false, homed = false; ///< the zero: of all axes
+        std::array<bool, 3> zeroed{};        ///< X, Y, Z
+        bool sending = false;                ///< blocks outside a program are on their way
     };
     explicit Runner(QObject* parent = nullptr);
     ~Runner() override;
@@ -37,7 +38,7 @@ public:
     void connectTo(const QString& device);
     void disconnectNow();
     /// Blocks outside a program, one after the other; `then` says what has become true when all are answered.
-    enum class Then { nothing, homed, zeroSet };
+    enum class Then { nothing, homed, zeroSet, zeroX, zeroY, zeroZ };
     void send(const QStringList& blocks, Then then = Then::nothing);
     /// A run from its beginning, with a fresh log in this file, or the rest of one, into the log that told of it.
     void start(const link::Run& run, const QString& logFile);

@@ -62,6 +62,22 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     }
     homeRow->addStretch();
     set->add(homeRow);
+    auto* axisRow = new QHBoxLayout;
+    axisRow->setSpacing(4);
+    const std::tuple<QString, const char*, QString, Runner::Then> axes[] = {
+        {tr("Zero X"), "zeroX", "G92 X0", Runner::Then::zeroX},
+        {tr("Zero Y"), "zeroY", "G92 Y0", Runner::Then::zeroY},
+        {tr("Zero Z"), "zeroZ", "G92 Z0", Runner::Then::zeroZ}};
+    for (const auto& [label, name, block, then] : axes) {
+        auto* button = plainButton(label, name);
+        button->setStyleSheet("QPushButton { padding: 4px 7px; }");
+        axisRow->addWidget(button);
+        axes_ << button;
+        connect(button, &QPushButton::clicked, this,
+                [this, block = block, then = then] { session_.runner().send({block}, then); });
+    }
+    axisRow->addStretch();
+    set->add(axisRow);
     jogStep_ = quantity(set, tr("Jog by"), Measure::length, "jogStep");
     jogStep_->setRange(0.01, 500);
     jogStep_->setQuantity(10);
@@ -89,6 +105,7 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     progress_ = new QProgressBar;
     progress_->setObjectName("runProgress");
     progress_->setAccessibleName(tr("Lines done"));
+    progress_->setTextVisible(false); // the number stands below, where it can be read on any colour
     run->add(progress_);
     left_ = captionLabel();
     left_->setObjectName("runLeft");
@@ -270,6 +287,7 @@ void RunSheet::refresh() {
     connect_->setText(connected ? tr("Disconnect") : tr("Connect"));
     standIn_->setEnabled(!connected);
     for (auto* button : {home_, zero_, walk_}) button->setEnabled(connected && !active);
+    for (auto* button : axes_) button->setEnabled(connected && !active);
     walk_->setEnabled(connected && !active && facts.zeroSet);
     for (auto* button : jogs_) button->setEnabled(connected && !active);
     start_->setEnabled(connected && !active && !noGo);
@@ -285,10 +303,11 @@ void RunSheet::refresh() {
     const auto number = [&](double v) {
         return QString::fromStdString(shownNumber(v, Measure::length, session_.job().units));
     };
-    where_->setText(connected
-                        ? tr("X %1   Y %2   Z %3")
-                              .arg(number(facts.status.at.x), number(facts.status.at.y), number(facts.status.at.z))
-                        : QString());
+    where_->setText(connected ? tr("X %1   Y %2   Z %3\nof the machine: %4   %5   %6")
+                                    .arg(number(facts.status.at.x), number(facts.status.at.y),
+                                         number(facts.status.at.z), number(facts.status.machine.x),
+                                         number(facts.status.machine.y), number(facts.status.machine.z))
+                              : QString());
     problem_->setText(facts.problem.isEmpty()
                           ? QString()
                           : QStringLiteral("<span style='color:%1'>%2</span>")
@@ -316,10 +335,11 @@ void RunSheet::refresh() {
     prompt_->setText(prompt);
     progress_->setRange(0, static_cast<int>(std::max(1L, facts.lines)));
     progress_->setValue(static_cast<int>(facts.done));
-    progress_->setFormat(tr("line %1 of %2").arg(facts.done).arg(facts.lines));
-    left_->setText(active ? tr("%1 left").arg(QString::fromStdString(
-                                shownTime(session_.prover().leftAt(session_.runner().facts().status.clock))))
-                          : QString());
+    const auto lines = tr("line %1 of %2").arg(facts.done).arg(facts.lines);
+    const double seconds = session_.prover().leftAt(facts.status.clock);
+    left_->setText(active            ? tr("%1 · %2 left").arg(lines, QString::fromStdString(shownTime(seconds)))
+                   : facts.lines > 0 ? lines
+                                     : QString());
 }
 
 } // namespace ferro::app

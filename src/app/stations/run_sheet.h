@@ -33,6 +33,7 @@ private:
     QPlainTextEdit* text_;
     QPushButton *write_, *connect_, *standIn_, *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_, *resumeFrom_;
     QList<QPushButton*> jogs_;
+    QList<QPushButton*> axes_; ///< zero of one axis each
     program::Program program_;
     link::Run run_; ///< that is being streamed
     std::pair<QDateTime, qint64> logSeen_;
