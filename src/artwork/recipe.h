@@ -13,16 +13,17 @@ namespace ferro::artwork {
 
 /// What is looked for in a picture.
 enum class Find : std::uint8_t {
-    areas,     ///< filled shapes by level, with their openings
-    outerEdge, ///< the silhouette only
-    strokes,   ///< the centre lines of pen strokes
-    colours,   ///< each flat colour by itself
-    edges,     ///< where greys change, drawn lines once
-    nothing,   ///< for patches: left out
+    areas,   ///< filled shapes by level, with their openings
+    rim,     ///< the silhouette only
+    strokes, ///< the centre lines of pen strokes
+    colours, ///< each flat colour by itself
+    edges,   ///< where greys change, drawn lines once
+    nothing, ///< for patches: left out
 };
 /// The words of the command line and of the job file.
-inline constexpr std::array<std::string_view, 6> findWords = {"areas",   "outer-edge", "strokes",
-                                                              "colours", "edges",      "nothing"};
+inline constexpr std::array<std::string_view, 6> findWords = {"areas", "rim", "strokes", "colours", "edges", "nothing"};
+/// What a word of earlier versions is called now; empty: it is none.
+constexpr std::string_view wordBefore(Find, std::string_view word) { return word == "outer-edge" ? "rim" : ""; }
 constexpr const auto& wordsOf(Find) { return findWords; }
 
 struct Colour {

@@ -108,6 +108,8 @@ template<class T> void read(const json& j, T& into) {
     } else if constexpr (HasWords<T>) {
         const auto& words = wordsOf(into);
         const std::vector<std::string_view> known(std::begin(words), std::end(words));
+        if constexpr (requires { wordBefore(into, std::string_view()); }) // one that files of earlier versions have
+            if (j.isText() && !wordBefore(into, j.text()).empty()) return read(json(wordBefore(into, j.text())), into);
         into = static_cast<T>(wordIn(j, known));
     } else {
         static_assert(HasMembers<T>, "say its members");

@@ -74,7 +74,7 @@ void addMend(Options& app, int& exit) {
         if (!which.empty() && !o->audit) {
             auto mended = mend::withAllMended(*job->artwork, which, tolerances, stock, shown.progress);
             if (!mended) return void(exit = complain(mended.problem()));
-            fmt::print(o->asJson ? stderr : stdout, "{}\n", mended->did);
+            fmt::print(o->asJson ? stderr : stdout, "{}\n", mended->told());
             if (mended->count > 0 || !o->out.empty()) {
                 job = job::withArtwork(*job, std::move(mended->artwork));
                 if (auto saved = job::save(realDisk(), *job, o->out.empty() ? o->job : o->out); !saved)

@@ -20,7 +20,7 @@ void addTrace(Options& app, int& exit) {
     command.option("--report", o->report, "JSON file with level, counts and the largest miss");
     command.flag("--json", o->json, "the same on standard output");
     command.option("--width", o->width, "mm; without it the picture's own size").range(0.1, 10000.0);
-    command.option("--find", o->find, "areas, outer-edge, strokes, colours or edges")
+    command.option("--find", o->find, "areas, rim, strokes, colours or edges")
         .oneOf({trace::findWords.begin(), trace::findWords.end()});
     command.option("--level", o->settings.level, "grey below which is dark, 1 to 255 (default: found)").range(1, 255);
     command.flag("--invert", o->settings.invert, "light shapes on dark");

@@ -55,7 +55,7 @@ Result<bool> takeTraceSetting(const std::string& name, const std::string& value,
     if (name == "find") {
         const auto find = trace::findFrom(value);
         if (!find)
-            return Problem{.what = "A trace finds areas, outer-edge, strokes, colours or edges; a patch nothing, too.",
+            return Problem{.what = "A trace finds areas, rim, strokes, colours or edges; a patch nothing, too.",
                            .where = value,
                            .mend = {}};
         s.find = *find;

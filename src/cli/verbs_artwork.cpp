@@ -151,7 +151,7 @@ std::vector<Verb> drawingVerbs() {
         {"picture", "FILE [WIDTH]", "add a picture, its own size or this wide", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withPictureFile(j, w); }},
         {"trace",
-         "ITEM [find=areas|outer-edge|strokes|colours|edges] [level=N] [above=N] [invert=on] [speck=MM2] [corners=DEG] "
+         "ITEM [find=areas|rim|strokes|colours|edges] [level=N] [above=N] [invert=on] [speck=MM2] [corners=DEG] "
          "[follow=MM] [only=X,Y,W,H] [line=MM] [step=N] [colours=N|#RRGGBB,…] [under=on] [paper=on] [patches=FILE] "
          "[layer=NAME]",
          "trace a picture and accept the result", 1,

@@ -9,8 +9,8 @@ namespace ferro::formats {
 struct Made {
     std::vector<Piece> pieces;
     std::string layer, name; ///< no layer: of none that the file names
-    std::string paint;  ///< what it is filled with, as it is written
-    std::string colour; ///< "#rrggbb" of its line, else of its fill; empty when it is another
+    std::string paint;       ///< what it is filled with, as it is written
+    std::string colour;      ///< "#rrggbb" of its line, else of its fill; empty when it is another
     bool stroked = false;
 };
 

@@ -30,17 +30,21 @@ struct Contour {
     Path path;
     Box bounds;
     double length = 0;
-    bool bare = true; ///< has no openings of its own
+    bool bare = true;     ///< has no openings of its own
+    bool written = false; ///< of a text or a note: its dots are meant
 };
 
 std::vector<Contour> contoursOf(const Artwork& art) {
     std::vector<Contour> contours;
+    std::set<artwork::GroupId> texts;
+    for (const auto& group : art.groups)
+        if (group.lettering) texts.insert(group.id);
     for (const auto& item : art.items) {
         if (!artwork::shapeOf(item) || artwork::isHidden(art, item) || artwork::isLocked(art, item)) continue;
         Piece piece = artwork::placed(item);
-        const bool bare = piece.openings.empty();
+        const bool bare = piece.openings.empty(), written = texts.contains(item.group) || artwork::isNote(art, item);
         const auto take = [&](Path path, int opening, bool isBare) {
-            Contour c{&item, opening, std::move(path), {}, 0, isBare};
+            Contour c{&item, opening, std::move(path), {}, 0, isBare, written};
             c.bounds = boundsOf(c.path);
             c.length = lengthOf(c.path);
             contours.push_back(std::move(c));
@@ -62,6 +66,7 @@ Finding about(Fault fault, const Contour& c, Vec2 at, double size, std::string w
 }
 
 std::optional<Finding> speck(const Contour& c, double least) {
+    if (c.written) return std::nullopt;
     if (c.path.closed) {
         const double area = std::abs(areaOf(c.path));
         if (area >= least) return std::nullopt;
@@ -250,6 +255,11 @@ void findGaps(const std::vector<Contour>& contours, const std::vector<std::size_
 
 } // namespace
 
+bool isFarFrom(const Box& stock, const Box& piece) {
+    const double reach = std::max(stock.width(), stock.height()) / 2;
+    return !stock.empty() && !stock.grown(reach).meets(piece);
+}
+
 std::string_view wordOf(Fault fault) { return words[static_cast<std::size_t>(fault)]; }
 std::optional<Fault> faultFrom(std::string_view word) {
     for (const Fault fault : faults)
@@ -287,8 +297,9 @@ Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Bo
         if (c.opening < 0 && !stock.empty() &&
             (c.bounds.low.x < stock.low.x - hair || c.bounds.low.y < stock.low.y - hair ||
              c.bounds.high.x > stock.high.x + hair || c.bounds.high.y > stock.high.y + hair))
-            own[i].beyond =
-                about(Fault::beyond, c, c.bounds.centre(), 0, fmt::format("{} reaches over the stock", named(c)));
+            own[i].beyond = about(
+                Fault::beyond, c, c.bounds.centre(), 0,
+                fmt::format("{} {} the stock", named(c), isFarFrom(stock, c.bounds) ? "lies far off" : "reaches over"));
         progress.at(0.8 * static_cast<double>(++done) / static_cast<double>(contours.size()));
     });
     Audit audit;

@@ -45,6 +45,9 @@ struct Finding {
     std::optional<std::pair<double, double>> stretch = {};
 };
 
+/// Whether a piece lies so far off the stock, by more than half of its longer side, that it is hardly meant for it.
+[[nodiscard]] bool isFarFrom(const Box& stock, const Box& piece);
+
 struct Audit {
     std::vector<Finding> findings; ///< by fault, then in drawing order
     [[nodiscard]] std::size_t count(Fault fault) const;

@@ -10,6 +10,7 @@
 #include "geometry/thin.h"
 #include "mend/chain.h"
 
+#include <map>
 #include <set>
 
 namespace ferro::mend {
@@ -48,7 +49,16 @@ public:
             }
             note(fault, count);
         }
-        return Mended{std::move(art_), count_, did_.empty() ? "nothing to mend" : did_};
+        std::string left;
+        const auto stays = [&](std::size_t count, std::string_view why) {
+            if (count > 0)
+                left +=
+                    fmt::format("{}{} {} and {}", left.empty() ? "" : ", ", count, why, count == 1 ? "stays" : "stay");
+        };
+        stays(tooLarge_, "larger than the stock");
+        stays(held_, "grouped with what is locked");
+        stays(far_, "far off the stock (delete what is not wanted)");
+        return Mended{std::move(art_), count_, did_.empty() ? "nothing to mend" : did_, std::move(left)};
     }
 
 private:
@@ -165,16 +175,44 @@ private:
         return joints;
     }
 
+    /// A text or group goes as a whole, or stays and is told of, as does what is too large or lies far off.
     std::size_t moveIn(const std::vector<const Finding*>& of) {
+        std::map<artwork::GroupId, artwork::GroupId> parents;
+        for (const auto& group : art_.groups) parents[group.id] = group.parent;
+        // What moves together: by the outermost group, or an item by itself.
+        std::map<std::pair<artwork::GroupId, ItemId>, std::vector<Item*>> together;
+        const auto keyOf = [&](const Item& item) {
+            artwork::GroupId top = item.group;
+            for (auto up = parents.find(top); up != parents.end() && up->second; up = parents.find(top))
+                top = up->second;
+            return std::pair(top, top ? ItemId{} : item.id);
+        };
+        std::map<ItemId, std::pair<artwork::GroupId, ItemId>> keys;
+        for (auto& item : art_.items) {
+            const auto key = keys[item.id] = keyOf(item);
+            together[key].push_back(&item);
+        }
         std::size_t count = 0;
+        std::set<std::pair<artwork::GroupId, ItemId>> seen;
         for (const auto* f : of) {
-            auto* item = itemOf(f->item);
-            const Box box = artwork::boundsOf(*item);
-            if (stock_.empty() || box.width() > stock_.width() || box.height() > stock_.height()) continue;
+            const auto& key = keys.at(f->item);
+            if (!seen.insert(key).second) continue;
+            const auto& mates = together.at(key);
+            Box box;
+            for (const auto* item : mates) box.take(artwork::boundsOf(*item));
             const Vec2 by{std::max(0.0, stock_.low.x - box.low.x) + std::min(0.0, stock_.high.x - box.high.x),
                           std::max(0.0, stock_.low.y - box.low.y) + std::min(0.0, stock_.high.y - box.high.y)};
-            if (auto moved = artwork::withTransformed(art_, {f->item}, Transform::moved(by)))
-                art_ = std::move(*moved), ++count;
+            if (isFarFrom(stock_, box)) {
+                ++far_;
+            } else if (stock_.empty() || box.width() > stock_.width() || box.height() > stock_.height()) {
+                ++tooLarge_;
+            } else if (std::any_of(mates.begin(), mates.end(),
+                                   [&](const Item* item) { return artwork::isLocked(art_, *item); })) {
+                ++held_;
+            } else {
+                for (auto* item : mates) item->place = Transform::moved(by) * item->place;
+                ++count;
+            }
         }
         return count;
     }
@@ -227,7 +265,7 @@ private:
     const Tolerances& tolerances_;
     Box stock_;
     std::string did_;
-    std::size_t count_ = 0, fewer_ = 0;
+    std::size_t count_ = 0, fewer_ = 0, far_ = 0, tooLarge_ = 0, held_ = 0;
     double off_ = 0;
 };
 
@@ -408,6 +446,7 @@ Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> whic
                       [&](const Finding& f) { return std::find(which.begin(), which.end(), f.fault) == which.end(); });
         auto next = withMended(all.artwork, audit->findings, tolerances, stock);
         if (!next) return next.problem();
+        all.left = next->left;
         if (next->count == 0) break;
         all.artwork = std::move(next->artwork);
         all.count += next->count;

@@ -10,6 +10,9 @@ struct Mended {
     Artwork artwork;
     std::size_t count = 0; ///< findings mended
     std::string did;       ///< what was done, for a person: "2 doubles dropped, 1 gap closed"
+    std::string left = {}; ///< what a person has to decide: "1 far off the stock stays"
+
+    [[nodiscard]] std::string told() const { return left.empty() ? did : did + "; " + left; }
 };
 
 /// Mends the findings of an audit of this artwork, in the faults' own order; findings about what is gone by then are

@@ -174,7 +174,7 @@ Result<Traced> tracedBilevel(const picture::Grey& grey, int level, const Setting
                        .where = {},
                        .mend = "Crop or scale the picture, or drop larger specks."};
     if (progress.cancelled()) return Problem::cancelled();
-    collect(state->plist ? state->plist : nullptr, settings.find == Find::outerEdge, result.pieces);
+    collect(state->plist ? state->plist : nullptr, settings.find == Find::rim, result.pieces);
     result.specksDropped = specks.get();
     return result;
 }

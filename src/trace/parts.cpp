@@ -97,7 +97,7 @@ Result<Traced> tracedInParts(const picture::Grey& grey, double pxPerMm, const Se
     if (!owner) return owner.problem();
     Fields fields(grey, pxPerMm, settings, patches, std::move(*owner));
     Traced all;
-    for (const Find find : {Find::areas, Find::outerEdge, Find::strokes, Find::edges}) {
+    for (const Find find : {Find::areas, Find::rim, Find::strokes, Find::edges}) {
         if (!fields.isSought(find)) continue;
         if (progress.cancelled()) return Problem::cancelled();
         PixelSettings own = inPixels(settings, pxPerMm);

@@ -109,6 +109,7 @@ std::optional<Problem> faultIn(const Settings& settings, int width, int height, 
 } // namespace
 
 std::optional<Find> findFrom(std::string_view word) {
+    if (const auto now = artwork::wordBefore(Find::areas, word); !now.empty()) word = now;
     const auto at = std::find(findWords.begin(), findWords.end(), word);
     if (at == findWords.end()) return std::nullopt;
     return static_cast<Find>(at - findWords.begin());

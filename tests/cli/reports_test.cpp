@@ -92,7 +92,7 @@ TEST_CASE("reports: an audit names what it finds and where, mending tells what i
 TEST_CASE("reports: a trace tells what came out, by every way of finding, the same on each run") {
     const Shell shell;
     const std::string heron = std::string(FERRO_DEMO) + "/heron-ink.png";
-    for (const char* find : {"areas", "outer-edge", "edges", "strokes"}) {
+    for (const char* find : {"areas", "rim", "edges", "strokes"}) {
         CAPTURE(find);
         shouldBe(shell.run(fmt::format("trace {} --find {} -o one.svg --report one.json", heron, find)), 0);
         shouldBe(shell.run(fmt::format("trace {} --find {} -o two.svg --report two.json", heron, find)), 0);
@@ -102,7 +102,7 @@ TEST_CASE("reports: a trace tells what came out, by every way of finding, the sa
         CHECK(r["pieces"].get<int>() > 0);
         CHECK(r["points"].get<int>() > 10);
         CHECK(r["largestMiss"].get<double>() < 1);
-        if (std::string(find) == "outer-edge") CHECK(r["openings"] == 0);
+        if (std::string(find) == "rim") CHECK(r["openings"] == 0);
     }
     // Fewer points where more is allowed, and never farther off than that.
     shouldBe(shell.run("trace " + heron + " --report fine.json -o fine.svg"), 0);

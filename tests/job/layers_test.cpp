@@ -76,7 +76,10 @@ job::Job everything(job::PictureBytes& pictures) {
     Progress progress;
     job = with(job, job::withArtwork(job, artwork::withCleanUp(art.artwork, art.ids[0], {crop, pen}, progress)));
     auto artwork = *job.artwork;
-    artwork.items.back().recipe = std::make_shared<const artwork::Recipe>();
+    artwork::Recipe recipe;
+    recipe.whole.find = artwork::Find::rim;
+    recipe.whole.goUnder = true;
+    artwork.items.back().recipe = std::make_shared<const artwork::Recipe>(recipe);
     job = with(job, job::withArtwork(job, artwork::withPart(artwork, {artwork.items[0].id}, {.quantity = 2})));
     artwork::Lettering quay;
     quay.text = "QUAY";
@@ -85,6 +88,13 @@ job::Job everything(job::PictureBytes& pictures) {
     job = job::withArtwork(job, lettered->artwork);
     pictures["heron.png"] = shared;
     return job;
+}
+/// The pictures by the names that the file gives them.
+void namePictures(const std::string& text, job::PictureBytes& pictures) {
+    for (std::size_t at = 0; (at = text.find("\"picture\": \"", at)) != std::string::npos; ++at) {
+        const auto begin = at + 12, end = text.find('"', begin);
+        pictures[text.substr(begin, end - begin)] = pictures.at("heron.png");
+    }
 }
 } // namespace
 
@@ -103,14 +113,31 @@ TEST_CASE("job file: a cleaned picture comes back with its area, strokes and pla
         }
 }
 
+TEST_CASE("job file: words that were called otherwise before are read for what they are") {
+    job::PictureBytes pictures;
+    const auto job = everything(pictures);
+    std::string text = job::jsonOf(job);
+    namePictures(text, pictures);
+    const std::pair<std::string, std::string> before[] = {{"\"rim\"", "\"outer-edge\""},
+                                                          {"\"goUnder\": true", "\"stacked\": true"},
+                                                          {"\"scribePower\"", "\"scorePower\""},
+                                                          {"\"scribeSpeed\"", "\"scoreSpeed\""}};
+    for (const auto& [now, then] : before) {
+        const auto at = text.find(now);
+        CAPTURE(now);
+        REQUIRE(at != std::string::npos);
+        text.replace(at, now.size(), then);
+    }
+    const auto read = job::jobFromJson(text, pictures);
+    INFO((read ? "" : read.problem().text()));
+    REQUIRE(read);
+    CHECK(*read == job);
+}
+
 TEST_CASE("job file: a member that nobody knows is refused wherever it stands", "[fuzz]") {
     job::PictureBytes pictures;
     const std::string text = job::jsonOf(everything(pictures));
-    // The pictures by the names that the file gives them.
-    for (std::size_t at = 0; (at = text.find("\"picture\": \"", at)) != std::string::npos; ++at) {
-        const auto begin = at + 12, end = text.find('"', begin);
-        pictures[text.substr(begin, end - begin)] = pictures.at("heron.png");
-    }
+    namePictures(text, pictures);
     REQUIRE(job::jobFromJson(text, pictures));
     int groups = 0;
     bool quoted = false;

@@ -1,4 +1,5 @@
 #include "artwork/edits.h"
+#include "artwork/text.h"
 #include "geometry/flatten.h"
 #include "geometry/thin.h"
 #include "mend/chain.h"
@@ -201,6 +202,36 @@ TEST_CASE("mend: what was found is mended and is not found again", "[property]")
         CHECK(artwork::countsOf(out.artwork).pieces == 6);
     }
     CHECK(mended({}).did == "nothing to mend");
+}
+
+TEST_CASE(
+    "mend: what reaches over the stock is moved whole or stays and is told, dots of texts and notes are no specks") {
+    const Box stock{{0, 0}, {100, 80}};
+    auto art = drawn({rectangle({90, 10}, {120, 30}, 0), circle({130, 20}, 5)});
+    art =
+        *artwork::withGrouped(art, {art.items[0].id, art.items[1].id}, "lantern"); // one of them touches, one does not
+    const auto out = mended(art, {}, stock);
+    const Box both = artwork::boundsOf(out.artwork, {out.artwork.items[0].id, out.artwork.items[1].id});
+    CHECK(both.high.x == Approx(100));
+    CHECK(both.width() == Approx(45)); // still together
+    const auto wide = mended(drawn({rectangle({50, 10}, {170, 30}, 0)}), {}, stock);
+    CHECK(wide.count == 0);
+    CHECK(wide.told().find("larger than the stock") != std::string::npos);
+    const auto stray = drawn({rectangle({900, 10}, {910, 30}, 0)});
+    CHECK(audit(stray, {}, stock).findings[0].what.find("far off") != std::string::npos);
+    const auto left = mended(stray, {}, stock);
+    CHECK(left.artwork == stray); // not pulled in
+    CHECK(left.told().find("far off the stock") != std::string::npos);
+
+    artwork::Lettering tiny;
+    tiny.text = "i.j";
+    tiny.capHeight = 2;
+    const auto lettered = artwork::withText({}, tiny, {20, 20}, "text");
+    REQUIRE(lettered);
+    CHECK(audit(lettered->artwork, {.speck = 5}).count(Fault::speck) == 0);
+    const auto dot = drawn({circle({20, 20}, 0.2)});
+    CHECK(audit(dot).count(Fault::speck) == 1);
+    CHECK(audit(*artwork::withLayerFlag(dot, "kit", artwork::Flag::notes, true)).count(Fault::speck) == 0);
 }
 
 TEST_CASE("mend: one that crosses itself is parted into what it encloses, its openings stay with their piece") {

@@ -94,6 +94,13 @@ TEST_CASE("program: a scan is written as a line for each of its powers, is proof
     REQUIRE(program);
     CHECK(program->text.find("X20 F3000 S800\nX30 S0\nX50 S400\n") != std::string::npos);
     CHECK(program->lineOf[0][1] == program->lineOf[0][0] + 3); // it is done with its last line
+    // The numbers count from the zero, wherever it is.
+    auto elsewhere = job;
+    elsewhere.sheet().stock.corner = job::ZeroCorner::upperRight;
+    const auto there = program::programFor(elsewhere, path, d, program::Clearance::passed);
+    REQUIRE(there);
+    const auto zero = job::zeroOf(elsewhere.sheet().stock).at;
+    CHECK(there->text.find(fmt::format("X{:.0f} F3000 S800\n", 20 - zero.x)) != std::string::npos);
     // Another power anywhere on it is seen.
     auto bent = path;
     bent.steps[0].runs[1].power = 0.3;

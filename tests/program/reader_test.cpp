@@ -25,6 +25,8 @@ TEST_CASE("reader: units, modes and offsets mean what RS-274 says") {
     CHECK(endOf("G21 G91 G0 X1\nX1\nX1") == toolpath::Vec3{3, 0, 0});
     CHECK(endOf("G90 G0 X5\nG91 X1\nG90 Y2") == toolpath::Vec3{6, 2, 0});
     CHECK(endOf("G0 X10\nG92 X0\nX5").x == Approx(15)); // the numbers mean other places, the tool has not moved
+    CHECK(endOf("G0 Z10\nG92 Z0\nZ5").z == Approx(15));
+    CHECK(endOf("G0 X1 Y10\nG92 Y0\nY5").y == Approx(15));
     CHECK(endOf("g0x10y-.5z+3.") == toolpath::Vec3{10, -0.5, 3});
     CHECK(endOf("/G0 X9 (skip?) Y1 ; tail\nN20 X4").x == Approx(4));
     const auto feeds = movesOf("G20 G1 X1 F10\nG21 X30");
@@ -225,4 +227,16 @@ TEST_CASE("reader: a pecked hole lifts out and comes back to just above where it
     CHECK(low[1].to.z == 1); // up before over
     CHECK(low[1].to.x == 0);
     CHECK(low[1].feed == 0);
+}
+
+TEST_CASE("reader: a tool that nobody knows is named by its number, taken for an end mill, and told") {
+    program::ReadOptions options;
+    options.tools = {*test::book().tool("end-6")};
+    const auto read = program::readProgram("T9 M6\nG0 X1 Y1 Z5\nM3 S9000\nG1 Z-1 F100\nX9", options);
+    REQUIRE(read);
+    REQUIRE_FALSE(read->path.steps.empty());
+    CHECK(read->path.steps.back().tool.name == "Tool 9");
+    CHECK(read->path.steps.back().tool.kind == shop::ToolKind::endMill);
+    CHECK(std::any_of(read->notices.begin(), read->notices.end(),
+                      [](const auto& n) { return n.text.find("Tool 9") != std::string::npos; }));
 }

@@ -30,7 +30,7 @@ TEST_CASE("trace: a puppet's outline follows the drawing, openings nest, the rep
     CHECK(out.largestMiss < 1.5 / 8);
     CHECK(out.largestMiss > 0);
     CHECK(out.points == pointsOf(out.pieces[0]));
-    CHECK(traced(grey, {.find = trace::Find::outerEdge}).pieces[0].openings.empty());
+    CHECK(traced(grey, {.find = trace::Find::rim}).pieces[0].openings.empty());
 }
 
 TEST_CASE("trace: specks are dropped by size, inverted pictures give the same shape") {

@@ -29,7 +29,7 @@ TEST_CASE("source: level, find, invert and size reach the trace at once, and the
     w.click("levelAutomatic");
     w.settle();
     CHECK(w.session->tracer().result()->level == automatic);
-    w.click("findOuterEdge");
+    w.click("findRim");
     w.settle();
     CHECK(w.session->tracer().result()->pieces[0].openings.empty());
     w.click("findAreas");

@@ -129,7 +129,7 @@ template<class Work> void Auditor::repair(const QString& label, Work work) {
     session_.editArtwork(label, [work = std::move(work)](Progress& progress) -> Result<Session::Edited> {
         auto mended = work(progress);
         if (!mended) return mended.problem();
-        Session::Edited edited{std::nullopt, std::move(mended->did)};
+        Session::Edited edited{std::nullopt, mended->told()};
         if (mended->count > 0) edited.artwork = std::move(mended->artwork);
         return edited;
     });
