@@ -158,7 +158,7 @@ void SourceSheet::buildSections() {
         {tr("Edges"), tr("where greys change")},      {tr("Nothing"), tr("this patch is left out")}};
     static_assert(std::size(ways) == trace::findWords.size());
     for (std::size_t i = 0; i < ways_.size(); ++i) {
-        // "findAreas", "findOuterEdge" …: the words of the command line.
+        // "findAreas", "findRim" …: the words of the command line.
         QString name = QStringLiteral("find");
         for (const auto& part :
              QString::fromUtf8(trace::findWords[i].data(), static_cast<qsizetype>(trace::findWords[i].size()))
