@@ -75,7 +75,9 @@ TEST_CASE("job file: damaged, newer and lying files are refused with a reason") 
         text.replace(at, from.size(), to);
         return job::jobFromJson(text, {});
     };
-    CHECK(changed("\"ferrograph\": 3", "\"ferrograph\": 99").problem().what.find("newer") != std::string::npos);
+    CHECK(changed(fmt::format("\"ferrograph\": {}", job::schemaVersion), "\"ferrograph\": 99")
+              .problem()
+              .what.find("newer") != std::string::npos);
     CHECK_FALSE(changed("\"thickness\": ", "\"thickness\": -"));
     CHECK_FALSE(changed("\"plunge\": ", "\"plunge\": -"));
     CHECK_FALSE(changed("\"path\": \"M", "\"path\": \"X"));
