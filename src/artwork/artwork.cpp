@@ -1,5 +1,7 @@
 #include "artwork/artwork.h"
 
+#include "artwork/groups.h"
+
 #include <set>
 
 namespace ferro::artwork {
@@ -98,12 +100,27 @@ bool isNote(const Artwork& artwork, const Item& item) {
     return layer && layer->notes;
 }
 
-std::vector<ItemId> withGroupMates(const Artwork& artwork, const std::vector<ItemId>& items) {
-    std::map<GroupId, GroupId> parent;
+std::map<GroupId, GroupId> outermostGroups(const Artwork& artwork) {
+    std::map<GroupId, GroupId> parent, top;
     for (const auto& group : artwork.groups) parent[group.id] = group.parent;
+    for (const auto& group : artwork.groups) {
+        std::vector<GroupId> way;
+        GroupId at = group.id;
+        for (; !top.contains(at); at = parent.at(at)) {
+            way.push_back(at);
+            if (!parent.contains(parent.at(at))) break; // in none, or in one that is not told of
+        }
+        const GroupId end = top.contains(at) ? top[at] : at;
+        for (const auto id : way) top[id] = end;
+    }
+    return top;
+}
+
+std::vector<ItemId> withGroupMates(const Artwork& artwork, const std::vector<ItemId>& items) {
+    const auto outermost = outermostGroups(artwork);
     const auto top = [&](GroupId group) {
-        while (group && parent[group]) group = parent[group];
-        return group;
+        const auto known = outermost.find(group);
+        return known == outermost.end() ? group : known->second;
     };
     const std::set<ItemId> wanted(items.begin(), items.end());
     std::set<GroupId> tops;

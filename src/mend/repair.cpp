@@ -1,6 +1,7 @@
 #include "mend/repair.h"
 
 #include "artwork/edits.h"
+#include "artwork/groups.h"
 #include "artwork/widths.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
@@ -177,14 +178,12 @@ private:
 
     /// A text or group goes as a whole, or stays and is told of, as does what is too large or lies far off.
     std::size_t moveIn(const std::vector<const Finding*>& of) {
-        std::map<artwork::GroupId, artwork::GroupId> parents;
-        for (const auto& group : art_.groups) parents[group.id] = group.parent;
+        const auto outermost = artwork::outermostGroups(art_);
         // What moves together: by the outermost group, or an item by itself.
         std::map<std::pair<artwork::GroupId, ItemId>, std::vector<Item*>> together;
         const auto keyOf = [&](const Item& item) {
-            artwork::GroupId top = item.group;
-            for (auto up = parents.find(top); up != parents.end() && up->second; up = parents.find(top))
-                top = up->second;
+            const auto known = outermost.find(item.group);
+            const auto top = known == outermost.end() ? artwork::GroupId{} : known->second;
             return std::pair(top, top ? ItemId{} : item.id);
         };
         std::map<ItemId, std::pair<artwork::GroupId, ItemId>> keys;

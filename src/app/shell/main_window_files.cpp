@@ -220,10 +220,11 @@ void MainWindow::pasteIn(const artwork::Artwork& pieces, bool inPlace) {
     const auto& art = *session_.job().artwork;
     const auto unseen = std::count_if(ids.begin(), ids.end(), [&](auto id) {
         const auto* item = artwork::find(art, id);
-        return item && artwork::isHidden(art, *item);
+        return item && (artwork::isHidden(art, *item) || (artwork::isLocked(art, *item) && !item->underlay));
     });
     if (unseen)
-        tell(tr("%1 of %2 pasted pieces are on layers that are hidden here.").arg(unseen).arg(ids.size()), true);
+        tell(tr("%1 of %2 pasted pieces are on layers that are hidden or locked here.").arg(unseen).arg(ids.size()),
+             true);
 }
 
 void MainWindow::askUnit(const QString& name, const QByteArray& bytes, const QString& folder,
