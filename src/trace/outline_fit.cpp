@@ -75,7 +75,8 @@ std::optional<Path> wholeCircle(const Ring& points, double tolerance) {
 
 class Fitter {
 public:
-    Fitter(const Ring& line, const Samples& s, const FitSettings& settings) : line_(line), s_(s), settings_(settings) {}
+    Fitter(const Ring& line, const Samples& s, const FitSettings& settings, std::span<const std::size_t> known = {})
+        : line_(line), s_(s), settings_(settings), known_(known) {}
 
     Path run() {
         constexpr double drawn = 0.0075; // px of grain: less is an edge that no scanner saw
@@ -86,6 +87,7 @@ public:
         const double rough = s_.roughness();
         const double straight = std::clamp(2 * rough, leastStraight, 0.3);
         auto corners = cornersOf(s_, settings_, straight);
+        addKnown(corners);
         if (!s_.closed()) { // its ends stand for corners
             corners.insert(corners.begin(), {0, s_.at(0), 0, 0});
             corners.push_back({s_.count() - 1, s_.at(s_.count() - 1), 0, 0});
@@ -97,6 +99,29 @@ public:
     }
 
 private:
+    /// Corners that are known, instead of what was found near them.
+    void addKnown(std::vector<Corner>& corners) const {
+        if (known_.empty()) return;
+        std::vector<Corner> all;
+        const double step = lengthOf(pathOf(line_, true)) / s_.count();
+        double walked = 0;
+        auto next = known_.begin();
+        for (std::size_t i = 0; i < line_.size() && next != known_.end(); ++i) {
+            if (i > 0) walked += distance(line_[i - 1], line_[i]);
+            if (*next != i) continue;
+            ++next;
+            all.push_back({static_cast<int>(std::lround(walked / step)) % s_.count(), line_[i], 0, 1});
+        }
+        const auto isNear = [&](const Corner& c) {
+            return std::any_of(all.begin(), all.end(), [&](const Corner& k) {
+                const int apart = std::abs(c.at - k.at);
+                return std::min(apart, s_.count() - apart) <= 4;
+            });
+        };
+        std::erase_if(corners, isNear);
+        corners.insert(corners.end(), all.begin(), all.end());
+        std::sort(corners.begin(), corners.end(), [](const Corner& a, const Corner& b) { return a.at < b.at; });
+    }
     /// Runs and curves in order, from the first corner, or from the first run where there is no corner.
     void lay(const std::vector<Corner>& corners, double straight) {
         const int n = s_.count();
@@ -118,9 +143,9 @@ private:
             const int begin = corners[c].at + corners[c].clear,
                       end = (c + 1 < corners.size() ? to.at : to.at + n) - to.clear;
             int at = begin;
-            // Next to an end that lies beside the run there is a corner too near to it to have two arms.
+            // Next to an end or a corner that lies beside the run there is a corner too near to it to have two arms.
             const auto isBeside = [&](const Run& run, int last) {
-                return !s_.closed() && (last == 0 || last == s_.count() - 1) &&
+                return (s_.closed() ? !known_.empty() : last == 0 || last == s_.count() - 1) &&
                        std::abs(run.line.off(s_.at(last))) > besideRun;
             };
             if (end - begin + 1 >= 3) {
@@ -311,6 +336,7 @@ private:
     const Ring& line_;
     const Samples& s_;
     FitSettings settings_;
+    std::span<const std::size_t> known_;
     bool grainy_ = false;
     std::vector<Element> elements_;
 };
@@ -333,15 +359,15 @@ template<class Fit> Path uncrossed(const Ring& line, bool closed, FitSettings se
 
 } // namespace
 
-Path fittedOutline(const Ring& closed, const FitSettings& settings) {
+Path fittedOutline(const Ring& closed, const FitSettings& settings, std::span<const std::size_t> corners) {
     const Samples samples(closed, true, finest * settings.blur);
     const auto asRun = [&](Path path) { return wound(std::move(path), areaOf(closed) > 0); };
     if (samples.count() < 24) { // a speck of a few pixels: a circle or a few straight lines
         if (auto whole = wholeCircle(closed, std::max(0.3, settings.tolerance))) return asRun(*whole);
         return pathOf(thinned(closed, settings.tolerance, true), true);
     }
-    return asRun(
-        uncrossed(closed, true, settings, [&](const FitSettings& s) { return Fitter(closed, samples, s).run(); }));
+    return asRun(uncrossed(closed, true, settings,
+                           [&](const FitSettings& s) { return Fitter(closed, samples, s, corners).run(); }));
 }
 
 Path fittedLine(const Ring& open, const FitSettings& settings) {

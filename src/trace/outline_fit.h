@@ -2,6 +2,8 @@
 
 #include "geometry/path.h"
 
+#include <span>
+
 namespace ferro::trace {
 
 struct FitSettings {
@@ -17,7 +19,9 @@ struct FitSettings {
 /// down; straight runs become one line each, by least squares; a whole circle two arcs; what is left between becomes
 /// an arc or smoothly joined cubics (Schneider 1990). `closed` runs the way the points run. Points about a pixel apart
 /// or nearer, 3 at least.
-[[nodiscard]] Path fittedOutline(const Ring& closed, const FitSettings& settings);
+/// `corners`: which of the points are known to be tips of corners, beside those that are found.
+[[nodiscard]] Path fittedOutline(const Ring& closed, const FitSettings& settings,
+                                 std::span<const std::size_t> corners = {});
 /// The same for a line with two ends, which stay where they are; 2 points at least.
 [[nodiscard]] Path fittedLine(const Ring& open, const FitSettings& settings);
 

@@ -1,9 +1,9 @@
 #include "trace/trace.h"
 
 #include "base/parallel.h"
-#include "trace/bilevel.h"
 #include "trace/level_lines.h"
 #include "trace/outline_fit.h"
+#include "trace/stairs.h"
 #include "trace/strokes.h"
 #include "trace/trace_internal.h"
 
@@ -83,6 +83,8 @@ Sides sidesOf(const picture::Grey& grey, int level) {
     return sides;
 }
 
+// Pixels without greys tell less of an edge than greys do: px, and as if it were so much softer.
+constexpr double stairsTolerance = 0.3, stairsBlur = 1.25;
 constexpr double mostFollow = 0.05; // mm: a person sets more, no picture does
 
 Problem badSetting(std::string what) {
@@ -175,8 +177,7 @@ Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSetti
     }
     // Along an edge with greys about every second point has one beside it; without them the level line is all stairs.
     const Sides sides = sidesThere.get();
-    if (points > 0 && sides.between < 0.15 * static_cast<double>(points))
-        return tracedBilevel(grey, level, settings, progress);
+    const bool stairs = points > 0 && sides.between < 0.15 * static_cast<double>(points);
     progress.at(0.3);
 
     Traced result;
@@ -195,9 +196,16 @@ Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSetti
         const auto& line = lines[kept[i]];
         // A sharp scan rises by about three quarters of its contrast in one pixel.
         const double blur = 0.6 * (sides.light - sides.dark) / std::max(1.0, line.slope);
-        fitted[i] =
-            fittedOutline(line.points, {std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180,
-                                        std::clamp(blur, 1.0, 3.0), settings.grainy});
+        FitSettings fit{std::max(0.1, settings.followWithin), pi - settings.cornersUnder * pi / 180,
+                        std::clamp(blur, 1.0, 3.0), settings.grainy};
+        if (stairs) {
+            fit.tolerance = std::max(fit.tolerance, stairsTolerance);
+            fit.blur = stairsBlur;
+            const auto even = withoutStairs(line.points);
+            fitted[i] = fittedOutline(even.line, fit, even.corners);
+        } else {
+            fitted[i] = fittedOutline(line.points, fit);
+        }
         if (const auto now = ++done; now % 64 == 0)
             progress.at(0.3 + 0.5 * static_cast<double>(now) / static_cast<double>(kept.size()));
     });

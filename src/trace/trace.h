@@ -40,8 +40,8 @@ struct Traced {
 };
 
 /// Traces by level: the level lines of the greys, to a fraction of a pixel, fitted with lines, arcs and cubics, or the
-/// axis of what they enclose; areas of a picture that has no greys go through libpotrace. The same result for any
-/// number of threads.
+/// axis of what they enclose; of a picture that has no greys the stairs are evened first (`stairs.h`). The same result
+/// for any number of threads.
 [[nodiscard]] Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings& settings,
                                     Progress& progress);
 /// The same of a picture, and by its colours where they are looked for.

@@ -1,6 +1,7 @@
 #include "geometry/flatten.h"
 #include "support/ink.h"
 #include "support/nearness.h"
+#include "support/page.h"
 #include "support/shapes.h"
 #include "trace/outline_fit.h"
 #include "trace/trace.h"
@@ -73,6 +74,45 @@ TEST_CASE("trace: outlines come back to a fraction of a pixel, with the fewest l
         CHECK(off.largest < 0.6);
         CHECK(areaOf(out.pieces[0].outline) == Approx(areaOf(known.truth)).epsilon(0.006));
     }
+}
+
+TEST_CASE("trace: pixels without greys come back nearer than half a pixel, right angles as right angles",
+          "[property]") {
+    const auto blackAndWhite = [](picture::Grey grey) {
+        for (auto& v : grey.values) v = v < 128 ? 0 : 255;
+        return grey;
+    };
+    const int side = GENERATE(100, 300);
+    double mean = 0, largest = 0, count = 0;
+    for (const auto& kind : test::kinds()) {
+        test::Random random(21);
+        for (int n = 0; n < 6; ++n) {
+            const Vec2 middle = Vec2{test::between(random, 0, 1), test::between(random, 0, 1)} + Vec2{0.5, 0.5} * side;
+            const auto truth = kind.draw(random, middle, side, n);
+            Rings rings;
+            for (const auto& path : truth) rings.push_back(flattened(path, 0.01));
+            const auto out = traced(blackAndWhite(test::inked(rings, side, side, 1)), 8, {.speck = 0.01});
+            std::vector<Path> got;
+            for (const auto& piece : out.pieces) {
+                got.push_back(transformed(piece.outline, Transform::scaled(8, 8, {})));
+                for (const auto& hole : piece.openings) got.push_back(transformed(hole, Transform::scaled(8, 8, {})));
+            }
+            CAPTURE(kind.name, n, side);
+            REQUIRE(got.size() == truth.size());
+            const auto off = test::offBetween(got, truth, 1);
+            CHECK(off.mean < 0.25);   // a level edge may lie anywhere within its pixel
+            CHECK(off.largest < 1.4); // where a rounding of two pixels is taken for a corner
+            mean += off.mean, largest += off.largest, ++count;
+        }
+    }
+    CHECK(mean / count < 0.09);
+    CHECK(largest / count < 0.4);
+    // A cross along rows and columns, arms of three pixels, one of two: its corners are the pixels' own.
+    const Ring cross = test::ring("20,5 23,5 23,20 38,20 38,23 23,23 23,38 20,38 20,23 5,23 5,21 20,21");
+    const auto out = traced(test::inked({cross}, 45, 45, 1), 1, {.speck = 1});
+    REQUIRE(out.pieces.size() == 1);
+    CHECK(out.pieces[0].outline.segments.size() == cross.size());
+    CHECK(test::offBetween({out.pieces[0].outline}, {pathOf(cross, true)}, 1, test::Corners::count).largest < 0.15);
 }
 
 TEST_CASE("trace: circles and plates come back at their size, whatever the resolution", "[property]") {
