@@ -1,9 +1,23 @@
 #include "trace/outline_samples_internal.h"
 
+#include <array>
+
 namespace ferro::trace {
 
 namespace {
-constexpr int arms[] = {14, 9, 6}; // samples of an arm, the longest that is straight is taken
+constexpr int arms[] = {14, 9, 6, 4}; // samples of an arm, the longest that is straight is taken
+constexpr int smallLine = 70;         // samples: a small closed line is let have shorter ones
+
+/// How far a point lies from the line about a sample.
+double offAt(const Samples& s, int i, Vec2 p) {
+    double least = distance(p, s.at(i));
+    for (int k = i - 1; k <= i; ++k) {
+        const Vec2 a = s.at(k), way = s.at(k + 1) - a;
+        const double t = dot(p - a, way) / std::max(1e-12, dot(way, way));
+        if (t > 0 && t < 1) least = std::min(least, distance(p, a + way * t));
+    }
+    return least;
+}
 } // namespace
 
 double Samples::grain() const {
@@ -35,13 +49,16 @@ std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, dou
     // A grainy line is not bent, and in places more grainy than in others.
     const bool grainy = straight > leastStraight;
     const double clean = (grainy ? 0.8 : 0.6) * straight, most = (grainy ? 1.5 : 1) * straight;
-    const auto arm = [&](int corner, int sign, bool acute) -> std::optional<Line> {
-        for (int worn = wornBy; worn <= (acute ? 2 : 1) * wornBy; worn += wornBy) { // of an acute one blur bends more
+    const auto arm = [&](int corner, int sign, bool acute, bool hairpin) -> std::optional<Line> {
+        // Blur bends more of an acute one, and of a hairpin so much that far away is a better place to look first.
+        constexpr std::array near{wornBy, 2 * wornBy, 4 * wornBy}, far{4 * wornBy, 2 * wornBy, wornBy};
+        for (std::size_t k = 0; k < (hairpin ? 3u : acute ? 2u : 1u); ++k) {
+            const int worn = (hairpin ? far : near)[k];
             const int from = corner + sign * worn;
             const auto first = [&](int size) { return sign > 0 ? from : from - size + 1; };
             int last = 0; // the shortest that there is room for
             for (const int size : arms) {
-                if (2 * (size + worn) > n) continue;
+                if (2 * (size + worn) > n || (size < 6 && (n > smallLine || !s.closed()))) continue;
                 last = size;
                 // A bent arm would point beside the tip.
                 if (s.isStraight(first(size), first(size) + size - 1, clean))
@@ -58,20 +75,20 @@ std::vector<Corner> cornersOf(const Samples& s, const FitSettings& settings, dou
         const Vec2 chordIn = s.at(i) - s.at(i - 4), chordOut = s.at(i + 4) - s.at(i);
         const double ahead = dot(chordIn, chordOut), chords = length(chordIn) * length(chordOut);
         if (ahead > nearlyStraight * chords) continue;
-        const bool acute = ahead < 0.5 * chords;
-        const auto in = arm(i, -1, acute);
+        const bool acute = ahead < 0.5 * chords, hairpin = ahead < -0.6 * chords;
+        const auto in = arm(i, -1, acute, hairpin);
         if (!in) continue;
-        const auto out = arm(i, 1, acute);
+        const auto out = arm(i, 1, acute, hairpin);
         if (!out) continue;
         if (dot(in->way, out->way) > leastTurn) continue;
         const auto tip = meeting(*in, *out);
         if (!tip) continue;
         const double turn = std::abs(std::atan2(cross(in->way, out->way), dot(in->way, out->way)));
         // A rounding keeps farther from where its arms meet than blur does from a corner's tip.
-        const double worn = distance(*tip, s.at(i));
+        const double worn = offAt(s, i, *tip);
         // An acute one is worn to where it is about a pixel wide.
-        const double broad = 0.1 + 0.33 * turn + 3 * std::max(0.0, turn - 1.8);
-        if (worn > settings.blur * broad) continue;
+        const double broad = 0.08 + 0.33 * turn + 3 * std::max(0.0, turn - 1.8);
+        if (turn < 2.8 && worn > settings.blur * broad) continue;
         if (worn > settings.blur * (0.55 + 0.52 / std::max(0.01, std::tan((pi - turn) / 2)))) continue;
         found.push_back({i, *tip, turn - worn, wornBy + static_cast<int>(worn / (finest * settings.blur))});
     }

@@ -115,6 +115,68 @@ TEST_CASE("trace: pixels without greys come back nearer than half a pixel, right
     CHECK(test::offBetween({out.pieces[0].outline}, {pathOf(cross, true)}, 1, test::Corners::count).largest < 0.15);
 }
 
+TEST_CASE("trace: acute tips and slits end where their arms meet, small squares keep four corners", "[property]") {
+    for (const double degrees : {12.0, 16.0, 20.0, 30.0})
+        for (const bool slit : {false, true}) {
+            test::Random random(3);
+            for (int n = 0; n < 12; ++n) {
+                const double wide = 120 * std::tan(degrees * pi / 360);
+                const Path wedge = transformed(
+                    pathOf({{-60, 0}, {60, -wide}, {60, wide}}, true),
+                    Transform::moved({100 + test::between(random, 0, 1), 100 + test::between(random, 0, 1)}) *
+                        Transform::rotated(test::between(random, 0, 6.28)));
+                Rings rings{flattened(wedge, 0.01)};
+                if (slit) rings.push_back(test::ring("10,10 190,10 190,190 10,190"));
+                const auto out = traced(test::inked(rings, 200, 200, 1, 30, 220), 1);
+                double off = 1e9;
+                for (const auto& piece : out.pieces) {
+                    for (const auto& s : piece.outline.segments) off = std::min(off, distance(s.end, wedge.start));
+                    for (const auto& hole : piece.openings)
+                        for (const auto& s : hole.segments) off = std::min(off, distance(s.end, wedge.start));
+                }
+                CAPTURE(degrees, slit, n);
+                CHECK(off < 0.2);
+            }
+        }
+    int four = 0;
+    test::Random random(9);
+    for (int n = 0; n < 60; ++n) {
+        const double half = test::between(random, 3, 7);
+        const Path square = test::turned(random, rectangle({-half, -half}, {half, half}),
+                                         {30 + test::between(random, 0, 1), 30 + test::between(random, 0, 1)});
+        const auto out = traced(test::inked({flattened(square, 0.01)}, 60, 60, 1), 1);
+        REQUIRE(out.pieces.size() == 1);
+        four += out.pieces[0].outline.segments.size() == 4;
+        CAPTURE(half, n);
+        CHECK(areaOf(out.pieces[0].outline) == Approx(areaOf(square)).epsilon(0.04));
+        CHECK(test::offBetween({out.pieces[0].outline}, {square}, 1).mean < 0.12);
+    }
+    CHECK(four >= 54);
+}
+
+TEST_CASE("trace: any soft photograph at any level is traced, in finite numbers", "[property]") {
+    std::mt19937 random(17);
+    for (unsigned n = 0; n < 2000; ++n) {
+        const double r = test::between(random, 2, 14);
+        const Path blob =
+            n % 3 ? test::curvedBlob(n, {20, 20}, r, 5 + static_cast<int>(n % 9))
+                  : test::star(random, {20, 20}, 3 + static_cast<int>(n % 5), r, r * test::between(random, 0.1, 0.9));
+        const auto photo = test::photographed(test::inked({flattened(blob, 0.05)}, 40, 40, 1), static_cast<int>(n % 7),
+                                              test::between(random, 0, 25), n);
+        trace::Settings settings;
+        settings.level = 1 + static_cast<int>(random() % 255);
+        settings.speck = n % 2 ? 0.01 : 1;
+        settings.find = n % 5 ? trace::Find::areas : trace::Find::strokes;
+        const auto out = traced(photo, test::between(random, 0.5, 20), settings);
+        CAPTURE(n);
+        REQUIRE(std::isfinite(out.largestMiss));
+        for (const auto& piece : out.pieces) {
+            const Box box = boundsOf(piece);
+            REQUIRE((isFinite(box.low) && isFinite(box.high)));
+        }
+    }
+}
+
 TEST_CASE("trace: circles and plates come back at their size, whatever the resolution", "[property]") {
     for (const double pxPerMm : {5.0, 8.0, 12.0}) {
         const int side = static_cast<int>(30 * pxPerMm);
