@@ -56,7 +56,7 @@ cp heron-trace.ferro heron.ferro
 # The poster parted into its colours, a layer each, lying under each other.
 "$cli" new poster.ferro --force --machine laser-700 --material black-card --stock 140 180 0.5 --name "Poster, by colours"
 "$cli" edit poster.ferro picture poster.png + place name:poster.png 10 10 \
-  + trace name:poster.png find=colours stacked=on speck=0.5
+  + trace name:poster.png find=colours under=on speck=0.5
 # A sketch photographed with a shadow across it: evened out and straightened before it is traced.
 "$cli" new lantern.ferro --force --machine laser-700 --material black-card --stock 130 100 0.5 --name "Lantern, from a photo"
 "$cli" edit lantern.ferro picture lantern-photo.png + place name:lantern-photo.png 10 10 \

@@ -40,7 +40,8 @@ struct TraceSettings {
     int level = -1;            ///< grey below which is dark, 1 to 255; -1: found automatically
     int above = 0;             ///< a band: greys below this are light again, 0 for none
     bool invert = false;       ///< light shapes on dark
-    double speck = 0.4;        ///< mm²; smaller areas are dropped, dark ones and light ones
+    /// mm²; smaller areas are dropped, dark ones and light ones. -1: what is a speck in this picture, 0.4 at most.
+    double speck = -1;
     double cornersUnder = 150; ///< degrees, 0 to 180: a bend tighter than this stays a corner
     /// mm; how far a curve may leave the traced outline to save points. 0: a quarter of a pixel, which is about as well
     /// as pixels tell where a drawn edge is, and 0.05 mm at most; grainy outlines of a scan are then followed within as

@@ -11,13 +11,13 @@ void addClean(Options& app, int& exit) {
         bool json = false;
     };
     auto command = app.command("clean", "Clean a picture up before it is traced; lengths are mm from its lower left.\n"
-                                        "Example: ferrograph-cli clean photo.jpg even-light=8 straighten=1.5 "
+                                        "Example: ferrograph-cli clean photo.jpg even-light straighten=1.5 "
                                         "despeckle=0.3 -o photo.png --width 180");
     auto o = std::make_shared<Asked>();
     command.option("picture", o->picture).required();
     command
         .option("steps", o->steps,
-                "crop=X,Y,W,H straighten=DEG tone=BRIGHT,CONTRAST even-light=MM black-white=LEVEL invert "
+                "crop=X,Y,W,H straighten=DEG tone=BRIGHT,CONTRAST even-light[=MM] black-white=LEVEL invert "
                 "despeckle=MM2 smooth=MM erase=MM:X,Y;X,Y draw=MM:X,Y;X,Y")
         .required();
     command.option("-o,--out", o->out, "PNG file").required();

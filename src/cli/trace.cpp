@@ -24,7 +24,7 @@ void addTrace(Options& app, int& exit) {
         .oneOf({trace::findWords.begin(), trace::findWords.end()});
     command.option("--level", o->settings.level, "grey below which is dark, 1 to 255 (default: found)").range(1, 255);
     command.flag("--invert", o->settings.invert, "light shapes on dark");
-    command.option("--speck", o->settings.speck, "mm², smaller areas are dropped");
+    command.option("--speck", o->settings.speck, "mm², smaller areas are dropped (default: found)").range(0, 1e6);
     command.option("--corners", o->settings.cornersUnder, "degrees; bends tighter than this stay corners");
     command.option("--follow", o->settings.followWithin,
                    "mm that a curve may leave the outline (0: as near as the pixels tell)");
@@ -63,6 +63,9 @@ void addTrace(Options& app, int& exit) {
         ShownProgress shown("tracing");
         const auto traced = trace::traced(*picture, pxPerMm, o->settings, shown.progress, patches);
         if (!traced) return void(exit = complain(traced.problem()));
+        if (traced->pieces.empty())
+            return void(exit = complain({.what = traced->notices.back().text, .where = o->picture, .mend = {}}));
+        for (const auto& n : traced->notices) notice(n.text);
         std::size_t openings = 0;
         double area = 0;
         for (const auto& piece : traced->pieces) {
@@ -87,6 +90,7 @@ void addTrace(Options& app, int& exit) {
                     {"openings", openings},
                     {"points", traced->points},
                     {"specksDropped", traced->specksDropped},
+                    {"speck", traced->speck},
                     {"largestMiss", traced->largestMiss},
                     {"pxPerMm", pxPerMm},
                     {"area", area},
@@ -105,9 +109,11 @@ void addTrace(Options& app, int& exit) {
             fmt::print(o->out == "-" ? stderr : stdout, "{}\n", report.dump(2));
         } else if (o->report.empty()) {
             fmt::print(o->out == "-" ? stderr : stdout,
-                       "{} pieces · {} points · off by {:.3f} mm at most · level {} · {} specks dropped\n",
-                       traced->pieces.size(), traced->points, traced->largestMiss, traced->level,
-                       traced->specksDropped);
+                       "{} pieces · {} points · off by {:.3f} mm at most · level {} · {}\n", traced->pieces.size(),
+                       traced->points, traced->largestMiss, traced->level,
+                       traced->specksDropped
+                           ? fmt::format("{} specks under {:.2g} mm² dropped", traced->specksDropped, traced->speck)
+                           : std::string("no speck dropped"));
         }
     });
 }

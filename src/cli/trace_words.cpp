@@ -90,6 +90,10 @@ Result<bool> takeTraceSetting(const std::string& name, const std::string& value,
                                 {"follow", Measure::length, &trace::Settings::followWithin},
                                 {"line", Measure::length, &trace::Settings::lineWidth},
                                 {"step", Measure::count, &trace::Settings::leastStep}};
+    if (name == "speck" && value == "found") {
+        s.speck = -1;
+        return true;
+    }
     for (const auto& number : known)
         if (number.name == name) {
             const auto got = parseQuantity(value, number.measure, units);

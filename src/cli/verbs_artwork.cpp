@@ -139,6 +139,10 @@ Result<Job> withTraced(const Job& job, const Words& w) {
     const auto recipe = trace::onPicture(*item, {settings, patches});
     auto traced = trace::tracedItem(*item, recipe, progress);
     if (!traced) return traced.problem();
+    if (traced->pieces.empty())
+        return Problem{.what = traced->notices.empty() ? "Nothing was found." : traced->notices.back().text,
+                       .where = item->name,
+                       .mend = {}};
     const auto kept = trace::withRecipe(*job.artwork, item->id, recipe);
     if (!kept) return kept.problem();
     return job::withArtwork(job, trace::withAccepted(*kept, item->id, *traced, layer));
@@ -151,14 +155,15 @@ std::vector<Verb> drawingVerbs() {
         {"picture", "FILE [WIDTH]", "add a picture, its own size or this wide", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withPictureFile(j, w); }},
         {"trace",
-         "ITEM [find=areas|rim|strokes|colours|edges] [level=N] [above=N] [invert=on] [speck=MM2] [corners=DEG] "
+         "ITEM [find=areas|rim|strokes|colours|edges] [level=N] [above=N] [invert=on] [speck=MM2|found] [corners=DEG] "
          "[follow=MM] [only=X,Y,W,H] [line=MM] [step=N] [colours=N|#RRGGBB,…] [under=on] [paper=on] [patches=FILE] "
          "[layer=NAME]",
          "trace a picture and accept the result", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withTraced(j, w); }},
         {"clean", "ITEM [STEP…]",
          "clean a picture up by these steps, from the original; none: as it came. crop=X,Y,W,H straighten=DEG "
-         "tone=BRIGHT,CONTRAST even-light=MM black-white=LEVEL invert despeckle=MM2 smooth=MM erase=MM:X,Y;X,Y draw=…",
+         "tone=BRIGHT,CONTRAST even-light[=MM] black-white=LEVEL invert despeckle=MM2 smooth=MM erase=MM:X,Y;X,Y "
+         "draw=…",
          1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              auto ids = itemsFrom(j, w[0]);

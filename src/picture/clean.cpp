@@ -19,7 +19,6 @@ std::optional<CleanStep::Kind> cleanKindFrom(std::string_view word) {
 CleanStep freshStep(CleanStep::Kind kind) {
     CleanStep step;
     step.kind = kind;
-    if (kind == Kind::evenLight) step.amount = 20;
     if (kind == Kind::despeckle) step.amount = 0.3;
     if (kind == Kind::smooth) step.amount = 0.1;
     return step;

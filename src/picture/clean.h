@@ -19,7 +19,7 @@ struct CleanStep {
         crop,       ///< to `area`, mm
         straighten, ///< by `amount` degrees counter-clockwise, -90 to 90; what comes in at the corners is paper
         tone,       ///< `amount` brightness and `second` contrast, -100 to 100
-        evenLight,  ///< shadows and uneven light taken out; `amount` mm, larger than any stroke is wide
+        evenLight,  ///< shadows and uneven light taken out; no ink is wider than `amount` mm, 0: it may be any width
         blackWhite, ///< at level `amount`, 1 to 255; 0: found automatically
         invert,
         despeckle, ///< dark and light specks under `amount` mm²

@@ -1,11 +1,25 @@
 #include "picture/picture.h"
 
 #include "base/parallel.h"
+#include "picture/light.h"
 
 #include <array>
 #include <mutex>
 
 namespace ferro::picture {
+
+bool isLightOnClear(const Picture& picture) {
+    if (picture.channels != 4) return false;
+    // By the opaque parts' own lightness, wherever they are no more than half of the picture's rim.
+    double clear = 0, light = 0, dark = 0;
+    const std::uint8_t* p = picture.pixels->data();
+    for (std::size_t i = 0; i < picture.count(); ++i, p += 4) {
+        const unsigned value = (13933u * p[0] + 46871u * p[1] + 4732u * p[2]) >> 16;
+        clear += p[3] < 128;
+        (value >= 160 ? light : dark) += p[3] / 255.0;
+    }
+    return clear > 0.02 * static_cast<double>(picture.count()) && light > 20 * dark;
+}
 
 Grey greyOf(const Picture& picture) {
     Grey grey{picture.width, picture.height, {}};
@@ -16,11 +30,15 @@ Grey greyOf(const Picture& picture) {
     grey.values.resize(picture.count());
     const auto n = static_cast<std::size_t>(picture.channels);
     const std::uint8_t* in = picture.pixels->data();
+    const bool negative = isLightOnClear(picture);
     parallelSlices(grey.values.size(), 1 << 18, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i) {
             const std::uint8_t* p = in + i * n;
             unsigned value = (13933u * p[0] + 46871u * p[1] + 4732u * p[2] + 32768u) >> 16;
-            if (n == 4) value = (value * p[3] + 255u * (255u - p[3]) + 127u) / 255u;
+            if (negative)
+                value = 255u - (value * p[3] + 127u) / 255u;
+            else if (n == 4)
+                value = (value * p[3] + 255u * (255u - p[3]) + 127u) / 255u;
             grey.values[i] = static_cast<std::uint8_t>(std::min(value, 255u));
         }
     });
@@ -105,9 +123,9 @@ int automaticLevel(const Histogram& histogram) {
     return between[static_cast<std::size_t>(half)] >= 0.98 * best ? half : otsu;
 }
 
-Quality qualityOf(const Grey& grey, double pxPerMm) {
-    Quality quality{.pxPerMm = pxPerMm};
-    const auto histogram = histogramOf(grey);
+namespace {
+/// The means of what lies below the automatic level and above it.
+std::pair<double, double> sidesOf(const Histogram& histogram) {
     const int level = automaticLevel(histogram);
     double sum[2] = {0, 0}, count[2] = {0, 0};
     for (int i = 0; i < 256; ++i) {
@@ -115,8 +133,11 @@ Quality qualityOf(const Grey& grey, double pxPerMm) {
         sum[i >= level] += i * n;
         count[i >= level] += n;
     }
-    const double dark = count[0] > 0 ? sum[0] / count[0] : 0, light = count[1] > 0 ? sum[1] / count[1] : dark;
-    quality.contrast = (light - dark) / 255;
+    const double dark = count[0] > 0 ? sum[0] / count[0] : 0;
+    return {dark, count[1] > 0 ? sum[1] / count[1] : dark};
+}
+
+double edgeWidthIn(const Grey& grey, double dark, double light) {
     // Across a crisp edge one pixel takes the whole step; the steepest slopes that are not noise tell how many it
     // takes.
     std::array<std::size_t, 512> slopes{};
@@ -130,13 +151,32 @@ Quality qualityOf(const Grey& grey, double pxPerMm) {
         }
     std::size_t seen = 0, slope = 511;
     while (slope > 0 && seen < std::max<std::size_t>(edges / 5, 1)) seen += slopes[slope--];
-    quality.edgeWidth =
-        edges == 0 ? 0 : std::max(1.0, 2 * (light - dark) / std::max<double>(1, static_cast<double>(slope + 1)) - 1);
+    return edges == 0 ? 0 : std::max(1.0, 2 * (light - dark) / std::max<double>(1, static_cast<double>(slope + 1)) - 1);
+}
+} // namespace
+
+double edgeWidthOf(const Grey& grey) {
+    const auto [dark, light] = sidesOf(histogramOf(grey));
+    return edgeWidthIn(grey, dark, light);
+}
+
+Quality qualityOf(const Grey& grey, double pxPerMm) {
+    Quality quality{.pxPerMm = pxPerMm};
+    const auto histogram = histogramOf(grey);
+    const auto [dark, light] = sidesOf(histogram);
+    quality.contrast = (light - dark) / 255;
+    quality.edgeWidth = edgeWidthIn(grey, dark, light);
+    // Where one grey is that of a fifth of all, areas were drawn and not photographed.
+    const auto most = *std::max_element(histogram.begin(), histogram.end());
+    if (static_cast<double>(most) < 0.2 * static_cast<double>(grey.values.size()))
+        quality.evenness = lightOf(grey).evenness;
     quality.detail = pxPerMm > 0 ? std::max(1.2, quality.edgeWidth) / pxPerMm : 0;
     if (quality.contrast < 0.2)
         quality.verdict = Quality::Verdict::faint;
     else if (pxPerMm < 3)
         quality.verdict = Quality::Verdict::coarse;
+    else if (quality.evenness < 0.75)
+        quality.verdict = Quality::Verdict::uneven;
     else if (quality.edgeWidth > 4)
         quality.verdict = Quality::Verdict::soft;
     return quality;
@@ -148,6 +188,10 @@ std::string wordsFor(const Quality& quality) {
     case Quality::Verdict::soft:
         return fmt::format("blurred: edges are {:.1f} px wide, detail under {:.1f} mm is lost", quality.edgeWidth,
                            quality.detail);
+    case Quality::Verdict::uneven:
+        return fmt::format(
+            "uneven light: in the dark the paper is {:.0f} % as light as in the light; even it out first",
+            quality.evenness * 100);
     case Quality::Verdict::faint:
         return fmt::format("faint: dark and light differ by only {:.0f} %", quality.contrast * 100);
     case Quality::Verdict::coarse:

@@ -31,6 +31,9 @@ struct Picture {
 /// The size that a picture is placed at, mm: what its file says, else 200 mm wide.
 [[nodiscard]] Vec2 naturalSize(const Picture& picture);
 
+/// Whether a picture is of light shapes on a see-through ground.
+[[nodiscard]] bool isLightOnClear(const Picture& picture);
+
 /// Grey values 0 black to 255 white, rows from the top.
 struct Grey {
     int width = 0, height = 0;
@@ -53,7 +56,8 @@ struct Limits {
 /// A PNG file of it, with its resolution.
 [[nodiscard]] std::string toPng(const Picture& picture, double pxPerMm);
 
-/// Grey by Rec. 709 weights; see-through parts lie on white paper.
+/// Grey by Rec. 709 weights; see-through parts lie on white paper. What is on a see-through ground and too light to be
+/// seen on that comes out as its negative on black: shapes are dark on light either way.
 [[nodiscard]] Grey greyOf(const Picture& picture);
 
 using Histogram = std::array<std::size_t, 256>;
@@ -70,8 +74,11 @@ struct Quality {
     double edgeWidth = 0; ///< px from dark to light across the sharpest edges; about 1 when crisp
     double contrast = 0;  ///< 0 to 1, between the means of dark and light
     double detail = 0;    ///< mm, the smallest detail that will come out
-    enum class Verdict { good, soft, faint, coarse } verdict = Verdict::good;
+    double evenness = 1;  ///< 0 to 1: the darkest twentieth of the paper against its lightest
+    enum class Verdict { good, soft, faint, coarse, uneven } verdict = Verdict::good;
 };
+/// px from dark to light across the sharpest edges, 1 or more; 0 where there are none.
+[[nodiscard]] double edgeWidthOf(const Grey& grey);
 [[nodiscard]] Quality qualityOf(const Grey& grey, double pxPerMm);
 /// "sharp enough for 0.15 mm detail", "too coarse: ..." in one line.
 [[nodiscard]] std::string wordsFor(const Quality& quality);

@@ -22,7 +22,7 @@ Recipe by(Recipe recipe, const Transform& place) {
 }
 /// Lengths in mm on the sheet, however the picture was scaled.
 Settings ownLengths(Settings settings, double scale) {
-    settings.speck /= scale * scale;
+    if (settings.speck > 0) settings.speck /= scale * scale;
     settings.followWithin /= scale;
     settings.lineWidth /= scale;
     return settings;
@@ -61,6 +61,7 @@ Result<Traced> tracedItem(const artwork::Item& item, const Recipe& recipe, Progr
     for (auto& line : result->widths)
         for (double& width : line) width *= scale;
     result->largestMiss *= scale;
+    result->speck *= scale * scale;
     return result;
 }
 

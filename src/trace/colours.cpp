@@ -177,7 +177,7 @@ Result<Traced> tracedColours(const picture::Picture& picture, const PixelSetting
     auto labels = labelled(picture, out.palette);
     progress.at(0.35);
     if (progress.cancelled()) return Problem::cancelled();
-    out.specksDropped = dropSpecks(labels, picture.width, std::max(settings.speck, 2.0));
+    out.specksDropped = dropSpecks(labels, picture.width, settings.speckArea(2));
     const Borders borders(labels, picture.width, picture.height, Mixture(picture, out.palette, labels));
     progress.at(0.5);
     const auto& arcs = borders.arcs();

@@ -44,7 +44,7 @@ void traceEdges(const EdgeFields& fields, const PixelSettings& settings, Traced&
     traceStrokes(levelLines(fields.lines, fieldLevel - 0.5, false, progress), settings, traced, progress);
     auto edges = contrastEdges(fields.picture, fields.least, progress);
     traced.specksDropped +=
-        std::erase_if(edges, [&](const auto& edge) { return isSpeck(edge, std::max(settings.speck, 2.0)); });
+        std::erase_if(edges, [&](const auto& edge) { return isSpeck(edge, settings.speckArea(2)); });
     std::vector<Fitted> found(edges.size());
     parallelFor(edges.size(), progress, [&](std::size_t i) { found[i] = fitted(edges[i], settings); });
     if (progress.cancelled()) return;

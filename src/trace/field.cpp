@@ -37,7 +37,7 @@ std::vector<bool> near(const picture::Grey& grey, int reach, const std::function
 
 /// Where dark goes over into light it passes through every band between: that is an edge and no area of that grey.
 void dropPassages(picture::Grey& field, const picture::Grey& grey, int above, int level) {
-    const double edge = picture::qualityOf(grey, 1).edgeWidth;
+    const double edge = picture::edgeWidthOf(grey);
     const int reach = std::clamp(static_cast<int>(std::ceil(edge / 2 + 0.5)), 1, 6);
     const auto dark = near(grey, reach, [&](std::uint8_t g) { return g < above; }),
                light = near(grey, reach, [&](std::uint8_t g) { return g >= level; });

@@ -183,8 +183,8 @@ void traceStrokes(const std::vector<LevelLine>& lines, const Settings& settings,
     };
     std::vector<Blot> blots;
     std::vector<int> place(lines.size(), -1);
-    const double speck = std::max(settings.speck, 0.5);
-    for (std::size_t i = 0; i < lines.size(); ++i) { // outer lines come before what lies in them
+    const double speck = std::max(settings.speck, 0.5); // found before
+    for (std::size_t i = 0; i < lines.size(); ++i) {    // outer lines come before what lies in them
         const auto& line = lines[i];
         if (std::abs(line.area) < speck) {
             ++traced.specksDropped;

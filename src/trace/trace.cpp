@@ -85,6 +85,7 @@ Sides sidesOf(const picture::Grey& grey, int level) {
 
 // Pixels without greys tell less of an edge than greys do: px, and as if it were so much softer.
 constexpr double stairsTolerance = 0.3, stairsBlur = 1.25;
+constexpr double mostSpeck = 0.4;   // mm²: no picture says that more is one
 constexpr double mostFollow = 0.05; // mm: a person sets more, no picture does
 
 Problem badSetting(std::string what) {
@@ -99,7 +100,7 @@ std::optional<Problem> faultIn(const Settings& settings, int width, int height, 
     if (settings.above < 0 || settings.above > 255) return badSetting("The lower level must be between 0 and 255.");
     if (!(settings.lineWidth > 0) || !(settings.leastStep >= 1))
         return badSetting("Edges need a line width above 0 and a step of 1 at least.");
-    if (!(settings.speck >= 0) || !(settings.followWithin >= 0))
+    if (!(settings.speck >= 0 || settings.speck == -1) || !(settings.followWithin >= 0))
         return badSetting("Speck size and follow distance cannot be below 0.");
     if (!(settings.cornersUnder >= 0 && settings.cornersUnder <= 180))
         return badSetting("The corner angle must be between 0° and 180°.");
@@ -163,14 +164,40 @@ double largestMiss(const std::vector<Piece>& pieces, const picture::Grey& grey, 
     return worst.empty() ? 0 : *std::max_element(worst.begin(), worst.end());
 }
 
-Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSettings& settings, Progress& progress) {
+namespace {
+
+/// What is a speck among the areas of a picture, px²: whatever is smallest, as far as there are ever fewer of them, as
+/// of dust and grain. What there are suddenly more of was meant, and so is what lies beyond a gap. A drawn picture has
+/// no dust.
+double speckAmong(const std::vector<LevelLine>& lines, const picture::Grey& grey, double most) {
+    constexpr double least = 1.5;
+    const auto histogram = picture::histogramOf(grey);
+    const auto flat = static_cast<double>(*std::max_element(histogram.begin(), histogram.end()));
+    if (flat > 0.2 * static_cast<double>(grey.values.size()) || most <= least) return std::min(least, most);
+    // Bins of half an octave.
+    const auto binOf = [](double area) { return static_cast<std::size_t>(std::max(0.0, 2 * std::log2(area / 0.5))); };
+    std::vector<std::size_t> counts(binOf(most) + 2, 0);
+    for (const auto& line : lines)
+        if (const double area = std::abs(line.area); area > 0.5 && area < most) ++counts[binOf(area)];
+    std::size_t bin = binOf(least) + 1;
+    while (bin + 1 < counts.size() && counts[bin] > 0 && counts[bin] <= counts[bin - 1] + counts[bin - 1] / 4 + 2)
+        ++bin;
+    return std::clamp(0.5 * std::exp2(static_cast<double>(bin) / 2), least, most);
+}
+
+} // namespace
+
+Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSettings& asked, Progress& progress) {
+    PixelSettings settings = asked;
     auto sidesThere = std::async(std::launch::async, [&] { return sidesOf(grey, level); });
     auto lines = levelLines(grey, level - 0.5, settings.invert, progress);
     if (progress.cancelled()) return Problem::cancelled();
     std::size_t points = 0;
     for (const auto& line : lines) points += line.points.size();
+    if (settings.speck < 0) settings.speck = speckAmong(lines, grey, settings.mostSpeck);
     if (settings.find == Find::strokes) {
         Traced result;
+        result.speck = settings.speck;
         progress.at(0.3);
         traceStrokes(lines, settings, result, progress);
         return result;
@@ -181,6 +208,7 @@ Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSetti
     progress.at(0.3);
 
     Traced result;
+    result.speck = settings.speck;
     std::vector<std::size_t> kept; // those that come out, outer ones before what lies in them
     std::vector<int> place(lines.size(), -1);
     for (std::size_t i = 0; i < lines.size(); ++i) {
@@ -229,12 +257,14 @@ void append(Traced& to, Traced from) {
     std::move(from.pieces.begin(), from.pieces.end(), std::back_inserter(to.pieces));
     std::move(from.widths.begin(), from.widths.end(), std::back_inserter(to.widths));
     to.specksDropped += from.specksDropped;
+    to.speck = std::max(to.speck, from.speck);
     to.largestMiss = std::max(to.largestMiss, from.largestMiss);
 }
 
 PixelSettings inPixels(const Settings& settings, double pxPerMm) {
     PixelSettings own{settings};
-    own.speck *= pxPerMm * pxPerMm;
+    if (own.speck > 0) own.speck *= pxPerMm * pxPerMm;
+    own.mostSpeck = mostSpeck * pxPerMm * pxPerMm;
     own.followWithin *= pxPerMm;
     if (settings.followWithin <= 0) own.followWithin = std::min(mostFollow * pxPerMm, 0.25);
     // What a scanner or a lens has made uneven is not worth a point each.
@@ -245,6 +275,7 @@ PixelSettings inPixels(const Settings& settings, double pxPerMm) {
 Result<Traced> finished(Traced traced, double pxPerMm, Progress& progress) {
     if (progress.cancelled()) return Problem::cancelled();
     traced.largestMiss /= pxPerMm;
+    traced.speck /= pxPerMm * pxPerMm;
     for (auto& piece : traced.pieces) {
         piece = transformed(piece, Transform::scaled(1 / pxPerMm, 1 / pxPerMm, {}));
         traced.points += pointsOf(piece);
@@ -268,6 +299,28 @@ Result<Traced> traced(const picture::Grey& grey, double pxPerMm, const Settings&
     return finished(std::move(*result), pxPerMm, progress);
 }
 
+namespace {
+std::string whyNothing(const Traced& traced, const picture::Picture& picture, const Settings& settings) {
+    const auto histogram = picture::histogramOf(picture::greyOf(picture));
+    const auto isSeen = [](std::size_t n) { return n > 0; };
+    const auto darkest = std::find_if(histogram.begin(), histogram.end(), isSeen) - histogram.begin(),
+               lightest = 255 - (std::find_if(histogram.rbegin(), histogram.rend(), isSeen) - histogram.rbegin());
+    if (darkest == lightest) return "Nothing was found: the whole picture is of one grey.";
+    if (traced.specksDropped > 0)
+        return fmt::format("Nothing was found but {} specks, which were dropped. Ask for a smaller speck.",
+                           traced.specksDropped);
+    if (settings.find == Find::edges)
+        return fmt::format("Nothing was found: nothing differs from what is next to it by {:g} greys. Ask for a "
+                           "smaller step.",
+                           settings.leastStep);
+    if (settings.find == Find::colours) return "Nothing was found: the picture is of one colour.";
+    return fmt::format("Nothing was found: the picture's greys are {} to {}, and nothing {} than level {} is closed. "
+                       "Move the level, or look for {} shapes.",
+                       darkest, lightest, settings.invert ? "lighter" : "darker", traced.level,
+                       settings.invert ? "dark" : "light");
+}
+} // namespace
+
 Result<Traced> traced(const picture::Picture& picture, double pxPerMm, const Settings& settings, Progress& progress,
                       const std::vector<Patch>& patches) {
     const bool byColour =
@@ -279,17 +332,23 @@ Result<Traced> traced(const picture::Picture& picture, double pxPerMm, const Set
     if (std::any_of(patches.begin(), patches.end(), [](const Patch& p) { return p.area.size() < 3; }))
         return Problem{.what = "A patch needs three corners at least.", .where = {}, .mend = "Draw it once more."};
     if (patches.size() > 200) return Problem{.what = "A picture takes 200 patches at most.", .where = {}, .mend = {}};
+    const auto told = [&](Result<Traced> result) {
+        if (result && picture::isLightOnClear(picture))
+            result->notices.push_back({"Light shapes on a see-through ground: they are traced as if they were dark."});
+        if (result && result->pieces.empty()) result->notices.push_back({whyNothing(*result, picture, settings)});
+        return result;
+    };
     if (!byColour)
-        return patches.empty() ? traced(picture::greyOf(picture), pxPerMm, settings, progress)
-                               : tracedInParts(picture::greyOf(picture), pxPerMm, settings, patches, progress);
+        return told(patches.empty() ? traced(picture::greyOf(picture), pxPerMm, settings, progress)
+                                    : tracedInParts(picture::greyOf(picture), pxPerMm, settings, patches, progress));
     auto result = coloursInParts(picture, pxPerMm, settings, patches, progress);
-    if (!result || patches.empty()) return result;
+    if (!result || patches.empty()) return told(std::move(result));
     auto others = tracedInParts(picture::greyOf(picture), pxPerMm, settings, patches, progress);
     if (!others) return others;
     result->level = others->level;
     result->points += others->points;
     append(*result, std::move(*others)); // after the layers
-    return result;
+    return told(std::move(result));
 }
 
 } // namespace ferro::trace

@@ -35,6 +35,9 @@ struct Traced {
     int level = 0;                                  ///< the one used
     std::size_t points = 0;
     std::size_t specksDropped = 0;
+    double speck = 0; ///< mm²: what was dropped is smaller
+    /// Why nothing was found; what to know of how it was looked for.
+    std::vector<Notice> notices;
     /// mm from the level line in the grey picture, measured on the curves themselves; of strokes from their axis.
     double largestMiss = 0;
 };

@@ -6,7 +6,10 @@ namespace ferro::trace {
 
 /// Settings in px.
 struct PixelSettings : Settings {
-    double grainy = 0; ///< what grainy edges are followed within
+    double grainy = 0;      ///< what grainy edges are followed within
+    double mostSpeck = 0.5; ///< what is larger is none, unless `speck` says so
+    /// Where specks are not looked at one by one.
+    [[nodiscard]] double speckArea(double least) const { return std::max(speck < 0 ? mostSpeck : speck, least); }
 };
 [[nodiscard]] PixelSettings inPixels(const Settings& settings, double pxPerMm);
 

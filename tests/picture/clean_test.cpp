@@ -96,6 +96,53 @@ TEST_CASE("clean: silhouettes stay whole in the shadow and across its edge, to t
         }
 }
 
+TEST_CASE("clean: light is told by the paper alone, ink as wide as it may be keeps its grey across a shadow",
+          "[property]") {
+    // A plate wider than any window would be, a ring with paper in it, thin bars; ink of two strengths.
+    const Rings ink{flattened(circle({34, 36}, 26), 0.01), flattened(circle({76, 50}, 12), 0.01),
+                    flattened(circle({76, 50}, 8), 0.01), flattened(rectangle({70, 6}, {71, 30}), 0.01),
+                    flattened(rectangle({80, 6}, {80.4, 30}), 0.01)};
+    for (const int dark : {30, 70})
+        for (const double soft : {1.0, 8.0, 40.0}) {
+            const auto truth = test::inked(ink, 500, 350, pxPerMm, dark, 230);
+            auto photo = truth;
+            std::mt19937 random(9);
+            for (int y = 0; y < photo.height; ++y)
+                for (int x = 0; x < photo.width; ++x) {
+                    const double into = (x + 0.5 * y - 270) / soft,
+                                 shadow = 0.55 + 0.45 / (1 + std::exp(std::clamp(into, -50.0, 50.0))),
+                                 lamp = 0.85 + 0.15 * y / photo.height;
+                    auto& v = photo.values[static_cast<std::size_t>(y * photo.width + x)];
+                    v = static_cast<std::uint8_t>(std::clamp(v * lamp * shadow + double(random() % 7) - 3, 0.0, 255.0));
+                }
+            CAPTURE(dark, soft);
+            CHECK(picture::qualityOf(photo, 8).verdict == picture::Quality::Verdict::uneven);
+            CHECK(picture::wordsFor(picture::qualityOf(photo, 8)).find("uneven light") == 0);
+            const auto even = cleaned(pictureFrom(photo), {picture::freshStep(Kind::evenLight)});
+            CHECK(picture::qualityOf(even, 8).verdict != picture::Quality::Verdict::uneven);
+            double paperOff = 0, papers = 0, inkOff = 0, inks = 0;
+            for (std::size_t i = 0; i < truth.values.size(); ++i) {
+                if (truth.values[i] == 230) paperOff += 248 - even.values[i], ++papers;
+                if (truth.values[i] == dark) inkOff += std::abs(even.values[i] - dark * 248 / 230.0), ++inks;
+            }
+            CHECK(std::abs(paperOff / papers) < 7);
+            CHECK(inkOff / inks < 8);
+            const int level = picture::automaticLevel(picture::histogramOf(even));
+            std::size_t wrong = 0;
+            for (std::size_t i = 0; i < truth.values.size(); ++i)
+                if (truth.values[i] == 230 || truth.values[i] == dark)
+                    wrong += (even.values[i] < level) != (truth.values[i] == dark);
+            CHECK(wrong < 20);
+        }
+    // Nothing is wider than 4 mm: then the plate is a shadow.
+    const auto plate = pictureFrom(test::inked({flattened(circle({34, 36}, 12), 0.01)}, 350, 350, pxPerMm, 60, 230));
+    CHECK(cleaned(plate, {step(Kind::evenLight, 4)}).at(170, 170) > 200);
+    CHECK(cleaned(plate, {step(Kind::evenLight, 40)}).at(170, 170) < 80);
+    // Drawn greys are no light.
+    CHECK(picture::qualityOf(test::inked({flattened(circle({34, 36}, 26), 0.01)}, 350, 350, pxPerMm, 140, 230), 8)
+              .verdict == picture::Quality::Verdict::good);
+}
+
 TEST_CASE("clean: each step does what it says, in order, and can be off, the original stays") {
     const auto from = pictureFrom(drawing());
     const auto kept = *from.pixels;
@@ -142,7 +189,7 @@ TEST_CASE("clean: values out of range are told with the step, hostile ones too, 
     const auto from = pictureFrom(drawing());
     const auto nan = std::numeric_limits<double>::quiet_NaN();
     for (const auto& bad : {step(Kind::straighten, 400), step(Kind::straighten, nan), step(Kind::tone, 200),
-                            step(Kind::evenLight, 0), step(Kind::evenLight, nan), step(Kind::blackWhite, 300),
+                            step(Kind::evenLight, -1), step(Kind::evenLight, nan), step(Kind::blackWhite, 300),
                             step(Kind::despeckle, -1), step(Kind::smooth, 1e9), step(Kind::crop)}) {
         const auto out = picture::cleaned(from, {step(Kind::invert), bad}, pxPerMm, progress);
         REQUIRE_FALSE(out);

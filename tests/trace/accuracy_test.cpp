@@ -235,7 +235,7 @@ TEST_CASE("trace: settings do what they say") {
     CHECK(areaOf(a.pieces[0].outline) == Approx(areaOf(b.pieces[0].outline)).epsilon(0.002));
     Progress progress;
     for (const trace::Settings& bad :
-         {trace::Settings{.level = 0}, {.level = 256}, {.speck = -1}, {.cornersUnder = 200}, {.followWithin = -1}})
+         {trace::Settings{.level = 0}, {.level = 256}, {.speck = -2}, {.cornersUnder = 200}, {.followWithin = -1}})
         CHECK_FALSE(trace::traced(grey, 8, bad, progress));
     CHECK_FALSE(trace::traced(grey, 0, {}, progress));
     progress.cancel();

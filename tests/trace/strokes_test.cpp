@@ -163,6 +163,7 @@ TEST_CASE("strokes: dots stay dots, specks go, filled bits between count for not
     trace::Settings settings;
     settings.find = trace::Find::strokes;
     settings.invert = true;
+    settings.speck = 0.4;
     Progress progress;
     const auto turned = trace::traced(negative, pxPerMm, settings, progress);
     REQUIRE(turned);

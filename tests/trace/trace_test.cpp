@@ -48,6 +48,67 @@ TEST_CASE("trace: specks are dropped by size, inverted pictures give the same sh
     CHECK(areaOf(traced(grey, {.invert = true, .speck = 0.2}).pieces[0].outline) == Approx(625).epsilon(0.01));
 }
 
+TEST_CASE("trace: what is a speck, the picture says, and what was left out is told", "[property]") {
+    // Six thousand holes of a fine pattern, drawn: all of them are meant.
+    Rings holes{test::ring("2,2 98,2 98,78 2,78")};
+    for (int y = 0; y < 60; ++y)
+        for (int x = 0; x < 100; ++x)
+            holes.push_back(flattened(circle({5 + 0.9 * x, 5 + 1.15 * y}, 0.25 + 0.02 * (x % 3)), 0.01));
+    const auto pattern = test::inked(holes, 800, 640, 8);
+    const auto all = traced(pattern);
+    REQUIRE(all.pieces.size() == 1);
+    CHECK(all.pieces[0].openings.size() == 6000);
+    CHECK(all.specksDropped == 0);
+    // The same from a camera, with dust: the larger the rarer.
+    std::mt19937 random(3);
+    for (int n = 0; n < 150; ++n) {
+        const double x = 3 + 94 * static_cast<double>(random() % 1000) / 1000, y = 0.4 + 0.8 * (n % 2) + 0.01 * (n % 7);
+        const double px2 = -1.2 * std::log((1 + static_cast<double>(random() % 1000)) / 1001); // mean 1.2
+        holes.push_back(flattened(circle({x, y}, std::sqrt(px2 / pi) / 8), 0.005));
+    }
+    const auto photo = test::photographed(test::inked(holes, 800, 640, 8), 1, 4, 5);
+    const auto kept = traced(photo);
+    std::size_t openings = 0;
+    for (const auto& piece : kept.pieces) openings += piece.openings.size();
+    CHECK(openings == 6000);
+    CHECK(kept.pieces.size() < 5);
+    CHECK(kept.specksDropped > 10);
+    CHECK(kept.speck > 0.02);
+    CHECK(kept.speck < 0.2);
+    CHECK(traced(photo, {.speck = 0}).pieces.size() > kept.pieces.size());
+}
+
+TEST_CASE("trace: light shapes on a see-through ground are found, and nothing found says why") {
+    Progress progress;
+    auto pixels = std::make_shared<std::vector<std::uint8_t>>(100 * 100 * 4, 0);
+    const auto shape = test::inked({flattened(circle({50, 50}, 30), 0.01)}, 100, 100, 1);
+    for (std::size_t i = 0; i < 10'000; ++i) {
+        for (std::size_t c = 0; c < 3; ++c) (*pixels)[4 * i + c] = 250;
+        (*pixels)[4 * i + 3] = static_cast<std::uint8_t>(255 - shape.values[i]);
+    }
+    picture::Picture clear{.width = 100, .height = 100, .channels = 4, .pixels = pixels, .pxPerMm = {}, .notices = {}};
+    const auto found = trace::traced(clear, 1, {}, progress);
+    REQUIRE(found);
+    REQUIRE(found->pieces.size() == 1);
+    CHECK(areaOf(found->pieces[0].outline) == Approx(pi * 900).epsilon(0.002));
+    REQUIRE(found->notices.size() == 1);
+    CHECK(found->notices[0].text.find("see-through") != std::string::npos);
+    const auto why = [&](int ground, int ink, const trace::Settings& settings) {
+        auto plain = std::make_shared<std::vector<std::uint8_t>>(10'000, static_cast<std::uint8_t>(ground));
+        for (std::size_t i = 0; i < 3; ++i) (*plain)[5050 + i] = static_cast<std::uint8_t>(ink);
+        const picture::Picture grey{
+            .width = 100, .height = 100, .channels = 1, .pixels = plain, .pxPerMm = {}, .notices = {}};
+        const auto none = trace::traced(grey, 1, settings, progress);
+        REQUIRE(none);
+        REQUIRE(none->pieces.empty());
+        REQUIRE(none->notices.size() == 1);
+        return none->notices[0].text;
+    };
+    CHECK(why(200, 200, {}) == "Nothing was found: the whole picture is of one grey.");
+    CHECK(why(200, 20, {.speck = 20}).find("1 specks") != std::string::npos);
+    CHECK(why(200, 120, {.level = 100}).find("greys are 120 to 200") != std::string::npos);
+}
+
 TEST_CASE("trace: empty, full and impossible pictures are answered") {
     picture::Grey white{40, 30, std::vector<std::uint8_t>(1200, 255)},
         black{40, 30, std::vector<std::uint8_t>(1200, 0)};
@@ -58,7 +119,7 @@ TEST_CASE("trace: empty, full and impossible pictures are answered") {
     CHECK_FALSE(trace::traced(white, 0, {}, progress));
     CHECK_FALSE(trace::traced(white, NAN, {}, progress));
     CHECK_FALSE(trace::traced(white, 8, {.level = 400}, progress));
-    CHECK_FALSE(trace::traced(white, 8, {.speck = -1}, progress));
+    CHECK_FALSE(trace::traced(white, 8, {.speck = -2}, progress));
     progress.cancel();
     CHECK(trace::traced(black, 8, {}, progress).problem().isCancelled);
 }

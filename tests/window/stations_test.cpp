@@ -201,7 +201,7 @@ TEST_CASE("source: a shadowed photo is evened out by a clean-up step, which is u
     for (int y = 0; y < 300; ++y)
         for (int x = 0; x < 400; ++x) {
             const bool ink = std::hypot(x - 120, y - 150) < 50 || std::hypot(x - 320, y - 150) < 30;
-            photo.scanLine(y)[x] = static_cast<uchar>((ink ? 40 : 230) * (x > 220 ? 0.4 : 1));
+            photo.scanLine(y)[x] = static_cast<uchar>((ink ? 40 : 230) * (x > 220 ? 0.48 : 1) + (x * 7 + y * 13) % 9);
         }
     photo.setDotsPerMeterX(2000);
     photo.setDotsPerMeterY(2000);
@@ -212,9 +212,18 @@ TEST_CASE("source: a shadowed photo is evened out by a clean-up step, which is u
     REQUIRE(tracer.result());
     CHECK(boundsOf(tracer.result()->pieces.at(0)).width() > 80); // the shadow counts as ink
     for (auto* section : w.find("sourceSheet")->findChildren<app::Section*>()) section->setFolded(false);
-    w.find<QAction>("clean-even-light")->trigger();
+    CHECK(tracer.quality().verdict == picture::Quality::Verdict::uneven);
+    REQUIRE(w.find("evenTheLight")->isVisible()); // where it is told
+    w.click("evenTheLight");
     w.settle();
     REQUIRE(tracer.cleanSteps().size() == 1);
+    CHECK(tracer.result()->pieces.size() == 2);
+    CHECK_FALSE(w.find("evenTheLight")->isVisible());
+    w.act("editUndo");
+    w.settle();
+    CHECK(tracer.cleanSteps().empty());
+    w.find<QAction>("clean-even-light")->trigger();
+    w.settle();
     w.type("cleanAmount", "60");
     w.settle();
     CHECK(tracer.cleanSteps()[0].amount == 60);

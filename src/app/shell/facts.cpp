@@ -25,7 +25,8 @@ CardFacts sourceCard(const Session& s) {
     bool waiting = false;
     for (const auto& item : s.job().artwork->items)
         if (const auto* leaf = artwork::pictureOf(item)) {
-            card.second = QObject::tr("%1 at %2 px/mm")
+            // A long name may be cut short, the number not.
+            card.second = QObject::tr("%2 px/mm · %1")
                               .arg(QString::fromStdString(leaf->file))
                               .arg(leaf->picture.width / artwork::boundsOf(item).width(), 0, 'f', 1);
             waiting |= !item.underlay;

@@ -280,7 +280,9 @@ void Tracer::accept() {
         return;
     }
     if (result_->pieces.empty()) {
-        Q_EMIT session_.told(tr("The trace found nothing. Move the level."), true);
+        Q_EMIT session_.told(result_->notices.empty() ? tr("The trace found nothing. Move the level.")
+                                                      : QString::fromStdString(result_->notices.back().text),
+                             true);
         return;
     }
     const auto before = session_.job().artwork->lastId;

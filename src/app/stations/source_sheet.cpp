@@ -121,6 +121,13 @@ void SourceSheet::buildSections() {
     quality_ = wrappedLabel();
     picture_->add(size_);
     picture_->add(quality_);
+    even_ = plainButton(tr("Even the light"), "evenTheLight");
+    picture_->add(even_);
+    connect(even_, &QPushButton::clicked, this, [this] {
+        auto steps = session_.tracer().cleanSteps();
+        steps.push_back(picture::freshStep(picture::CleanStep::Kind::evenLight));
+        session_.tracer().cleanUp(std::move(steps));
+    });
     width_ = quantity(picture_, tr("Width"), Measure::length, "pictureWidth");
     width_->setRange(0.1, 10'000);
     connect(width_, &QuantityField::edited, this, [this](double value) {
@@ -230,6 +237,13 @@ void SourceSheet::buildSections() {
     corners_->setRange(0, 180);
     speck_ = quantity(curve_, tr("Specks under"), Measure::area, "speck");
     speck_->setRange(0, 10'000);
+    speckFound_ = new QCheckBox(tr("Specks found by the picture"));
+    speckFound_->setObjectName("speckFound");
+    curve_->add(speckFound_);
+    connect(speckFound_, &QCheckBox::clicked, this, [this](bool on) {
+        const auto now = session_.tracer().result();
+        ask([on, least = now ? now->speck : 0](trace::Settings& s) { s.speck = on ? -1 : least; });
+    });
     const auto both = [this](QuantityField* field, double trace::Settings::*member) {
         connect(field, &QuantityField::edited, this,
                 [this, member](double value) { ask([=](trace::Settings& s) { s.*member = value; }); });
@@ -255,7 +269,10 @@ void SourceSheet::buildSections() {
     words_->setObjectName("traceResult");
     more_ = captionLabel();
     result_->add(words_);
+    keep_ = plainButton(tr("Keep them"), "keepSpecks");
+    connect(keep_, &QPushButton::clicked, this, [this] { ask([](trace::Settings& s) { s.speck = 0; }); });
     result_->add(more_);
+    result_->add(keep_);
 }
 
 void SourceSheet::ask(const std::function<void(trace::Settings&)>& change, quint64 gesture) {
@@ -288,10 +305,10 @@ void SourceSheet::refresh() {
                                           .arg(theme().color(good ? Token::verdigris : Token::ochre).name(),
                                                good ? "●" : "▲", QString::fromStdString(wordsFor(q)))
                                     : QString());
+    even_->setVisible(q.pxPerMm > 0 && q.verdict == picture::Quality::Verdict::uneven);
     const auto s = session_.tracer().settings();
     for (auto* field : {width_, speck_, follow_, corners_}) field->setUnits(units);
     width_->setQuantity(width);
-    speck_->setQuantity(s.speck);
     follow_->setQuantity(s.followWithin);
     corners_->setQuantity(s.cornersUnder);
     ways_[static_cast<std::size_t>(s.find)]->setChecked(true);
@@ -313,6 +330,8 @@ void SourceSheet::refresh() {
     automatic_->setChecked(s.level == -1);
     invert_->setChecked(s.invert);
     const auto result = session_.tracer().result();
+    speckFound_->setChecked(s.speck < 0);
+    speck_->setQuantity(s.speck >= 0 ? s.speck : result ? result->speck : 0);
     bar_->setFacts(session_.tracer().histogram(), s.level == -1 ? (result ? result->level : 128) : s.level,
                    s.level == -1);
     if (result && s.palette.empty()) offered_ = session_.tracer().coloursFound();
@@ -322,13 +341,21 @@ void SourceSheet::refresh() {
     if (!result) {
         words_->setText(tr("tracing…"));
         more_->clear();
+        keep_->hide();
         return;
     }
     words_->setText(tr("%1 pieces · %2 points · off by %3 at most")
                         .arg(result->pieces.size())
                         .arg(result->points)
                         .arg(QString::fromStdString(shown(result->largestMiss, Measure::length, units))));
-    more_->setText(result->specksDropped ? tr("%1 specks dropped").arg(result->specksDropped) : QString());
+    QStringList more;
+    if (result->specksDropped)
+        more << tr("%1 specks under %2 left out")
+                    .arg(result->specksDropped)
+                    .arg(QString::fromStdString(shown(result->speck, Measure::area, units)));
+    for (const auto& n : result->notices) more << QString::fromStdString(n.text);
+    more_->setText(more.join(QStringLiteral("\n")));
+    keep_->setVisible(result->specksDropped > 0);
 }
 
 } // namespace ferro::app

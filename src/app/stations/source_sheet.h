@@ -61,6 +61,8 @@ private:
     void ask(const std::function<void(trace::Settings&)>& change, quint64 gesture = 0);
     Section *picture_ = nullptr, *find_, *level_, *curve_, *result_;
     QLabel *size_, *quality_, *words_, *more_, *none_;
+    QPushButton *even_, *keep_;
+    QCheckBox* speckFound_;
     QuantityField *width_, *speck_, *follow_, *corners_;
     std::array<QRadioButton*, trace::findWords.size()> ways_{};
     Section* colours_ = nullptr;

@@ -1,4 +1,5 @@
 #include "base/parallel.h"
+#include "picture/light.h"
 #include "picture/pixels/pixels_internal.h"
 #include "picture/pixels/specks_internal.h"
 
@@ -143,36 +144,36 @@ private:
         mat_ = out;
         return std::nullopt;
     }
-    /// The paper as the light falls on it: the brightest round each place, which closes over strokes; the picture
-    /// divided by it. Found on a smaller copy, because light changes slowly. A shadow's edge does not: there each pixel
-    /// takes the light of the one side or the other, whichever its closest surroundings are like.
+    /// The picture divided by the light that falls on its paper. A shadow's edge is nearer to a step than the blocks of
+    /// that light tell: there each pixel takes the light of the one side or the other, whichever its closest
+    /// surroundings are like.
     std::optional<Problem> evenLight(double mm) {
-        if (!(mm > 0 && mm <= 1000)) return outOf(Kind::evenLight, "a length above 0 mm");
+        if (!(mm >= 0 && mm <= 1000)) return outOf(Kind::evenLight, "a length, or 0 for ink of any width");
         const cv::Mat grey = greyMat(flat(), like_);
-        // So small that the closing is 25 px wide: time does not depend on how wide it is.
-        const double shrink = std::min(1.0, 25 / std::max(3.0, mm * k_));
-        cv::Mat small, light;
-        cv::resize(grey, small, {}, shrink, shrink, cv::INTER_AREA);
-        if (small.empty() || small.cols < 2 || small.rows < 2) return std::nullopt;
-        const int size = std::max(3, static_cast<int>(std::lround(mm * k_ * shrink)) | 1);
-        // The paper goes on beyond the picture: else a shadow that leaves it there would be closed over like a stroke.
-        cv::copyMakeBorder(small, light, size, size, size, size, cv::BORDER_REPLICATE);
-        cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_RECT, {size, size}));
-        cv::medianBlur(light, light, 5);
-        light = light(cv::Rect(size, size, small.cols, small.rows)).clone();
+        Grey plain{grey.cols, grey.rows, std::vector<std::uint8_t>(grey.total())};
+        grey.copyTo(cv::Mat(grey.rows, grey.cols, CV_8UC1, plain.values.data()));
+        const Light found = lightOf(plain, mm * k_);
+        if (found.width < 2 || found.height < 2) return std::nullopt;
+        cv::Mat light(found.height, found.width, CV_8UC1);
+        for (int y = 0; y < found.height; ++y)
+            for (int x = 0; x < found.width; ++x)
+                light.at<std::uint8_t>(y, x) =
+                    static_cast<std::uint8_t>(std::clamp(found.at(x, y) + 0.5f, 1.0f, 255.0f));
         cv::Mat least, most, paper;
         const cv::Mat near = cv::getStructuringElement(cv::MORPH_RECT, {3, 3});
         cv::erode(light, least, near);
         cv::dilate(light, most, near);
-        cv::resize(light, paper, grey.size(), 0, 0, cv::INTER_LINEAR);
+        // The last blocks may reach beyond the picture.
+        cv::resize(light, paper, {found.width * found.block, found.height * found.block}, 0, 0, cv::INTER_LINEAR);
+        constexpr int white = 248; // of the paper: its grain lies to both sides of it
         // What a grey is under each light, looked up: dividing 24 million times is slow.
         std::vector<std::uint8_t> under(256 * 256);
         for (int by = 0; by < 256; ++by)
             for (int g = 0; g < 256; ++g)
                 under[static_cast<std::size_t>(by * 256 + g)] =
-                    static_cast<std::uint8_t>(std::min(255, (g * 240 + by / 2) / std::max(24, by)));
+                    static_cast<std::uint8_t>(std::min(255, (g * white + by / 2) / std::max(24, by)));
         cv::Mat out(grey.size(), CV_8UC1);
-        const int thin = std::clamp(static_cast<int>(mm * k_ / 8) | 1, 3, 15);
+        const int thin = std::clamp(2 * found.block + 1, 7, 15);
         constexpr int tile = 192;
         const int across = (grey.cols + tile - 1) / tile, down = (grey.rows + tile - 1) / tile;
         parallelSlices(static_cast<std::size_t>(across * down), 1, [&](std::size_t first, std::size_t last) {
@@ -185,20 +186,20 @@ private:
                     for (int x = in.x; x < in.x + in.width; ++x)
                         o[x] = under[static_cast<std::size_t>(by[x]) * 256 + g[x]];
                 }
-                atShadowEdge(grey, {light, least, most}, in, thin, under, out);
+                atShadowEdge(grey, {light, least, most, found.block}, in, thin, under, out);
             }
         });
         mat_ = out;
         return std::nullopt;
     }
     struct Lights {
-        const cv::Mat &light, &least, &most; ///< smaller than the picture
+        const cv::Mat &light, &least, &most; ///< smaller than the picture, by as much as
+        int block;
     };
     /// The part of a picture again where the light about there differs by more than a quarter.
     static void atShadowEdge(const cv::Mat& grey, const Lights& small, const cv::Rect& in, int thin,
                              const std::vector<std::uint8_t>& under, cv::Mat& out) {
-        const double sx = static_cast<double>(small.light.cols) / grey.cols,
-                     sy = static_cast<double>(small.light.rows) / grey.rows;
+        const double sx = 1.0 / small.block, sy = sx;
         const cv::Rect about = cv::Rect(cv::Point(static_cast<int>(std::floor(in.x * sx)) - 1,
                                                   static_cast<int>(std::floor(in.y * sy)) - 1),
                                         cv::Point(static_cast<int>(std::ceil((in.x + in.width) * sx)) + 2,
@@ -230,6 +231,7 @@ private:
                 const int lo = between(small.least, x, y), hi = between(small.most, x, y);
                 if (hi * 4 <= lo * 5) continue;
                 const int c = closest.at<std::uint8_t>(y - wide.y, x - wide.x);
+                if (c * 100 < lo * 42) continue; // solid ink tells nothing of the paper beside it
                 const int by = c * c > hi * lo ? hi : lo;
                 out.at<std::uint8_t>(y, x) = under[static_cast<std::size_t>(by) * 256 + grey.at<std::uint8_t>(y, x)];
             }
