@@ -173,10 +173,10 @@ Quality qualityOf(const Grey& grey, double pxPerMm) {
     quality.detail = pxPerMm > 0 ? std::max(1.2, quality.edgeWidth) / pxPerMm : 0;
     if (quality.contrast < 0.2)
         quality.verdict = Quality::Verdict::faint;
-    else if (pxPerMm < 3)
-        quality.verdict = Quality::Verdict::coarse;
     else if (quality.evenness < 0.75)
         quality.verdict = Quality::Verdict::uneven;
+    else if (pxPerMm < 3)
+        quality.verdict = Quality::Verdict::coarse;
     else if (quality.edgeWidth > 4)
         quality.verdict = Quality::Verdict::soft;
     return quality;

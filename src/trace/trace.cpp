@@ -168,12 +168,19 @@ namespace {
 
 /// What is a speck among the areas of a picture, px²: whatever is smallest, as far as there are ever fewer of them, as
 /// of dust and grain. What there are suddenly more of was meant, and so is what lies beyond a gap. A drawn picture has
-/// no dust.
+/// no dust: there a few under a quarter of `most` are strays, more are a pattern.
 double speckAmong(const std::vector<LevelLine>& lines, const picture::Grey& grey, double most) {
     constexpr double least = 1.5;
+    constexpr std::ptrdiff_t few = 10;
     const auto histogram = picture::histogramOf(grey);
     const auto flat = static_cast<double>(*std::max_element(histogram.begin(), histogram.end()));
-    if (flat > 0.2 * static_cast<double>(grey.values.size()) || most <= least) return std::min(least, most);
+    if (most <= least) return most;
+    if (flat > 0.2 * static_cast<double>(grey.values.size())) {
+        const auto small = std::count_if(lines.begin(), lines.end(), [&](const LevelLine& line) {
+            return std::abs(line.area) >= least && std::abs(line.area) < most / 4;
+        });
+        return small < few ? std::max(least, most / 4) : least;
+    }
     // Bins of half an octave.
     const auto binOf = [](double area) { return static_cast<std::size_t>(std::max(0.0, 2 * std::log2(area / 0.5))); };
     std::vector<std::size_t> counts(binOf(most) + 2, 0);

@@ -196,7 +196,7 @@ TEST_CASE("source: only an area is traced, patches are walked through, what find
     tracer.setSettings(dark);
     w.settle();
     w.act("jobAcceptTrace");
-    CHECK(w.message().contains("found nothing"));
+    CHECK(w.message().contains("Nothing was found: the picture's greys are"));
     CHECK(w.job().artwork->items.size() == 1);
     // What is accepted is of the settings as they are, not what was last seen; another setting asks anew.
     tracer.setSettings({});
