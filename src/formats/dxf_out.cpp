@@ -20,13 +20,23 @@ int indexOf(const std::string& colour) {
     return best;
 }
 
-/// Layer names of the old form: no control characters, nothing that the format reads as a sign of its own.
+/// Layer names of the old form: no control characters, nothing that the format reads as a sign of its own, and what is
+/// no ASCII by its number in Unicode, which is read alike whatever the code page is.
 std::string nameOf(const std::string& layer) {
     std::string out;
-    for (const char c : layer)
-        out += static_cast<unsigned char>(c) < 0x20 || std::string_view("<>/\\\":;?*|=,`").find(c) != std::string::npos
-                   ? '_'
-                   : c;
+    for (std::size_t i = 0; i < layer.size();) {
+        const auto byte = static_cast<unsigned char>(layer[i++]);
+        if (byte < 0x80) {
+            out += byte < 0x20 || std::string_view("<>/\\\":;?*|=,`").find(layer[i - 1]) != std::string::npos
+                       ? '_'
+                       : layer[i - 1];
+            continue;
+        }
+        unsigned code = byte >= 0xF0 ? byte & 0x07 : byte >= 0xE0 ? byte & 0x0F : byte & 0x1F;
+        while (i < layer.size() && (static_cast<unsigned char>(layer[i]) & 0xC0) == 0x80)
+            code = code << 6 | (static_cast<unsigned char>(layer[i++]) & 0x3F);
+        out += code <= 0xFFFF ? fmt::format("\\U+{:04X}", code) : "_"; // four digits are all there is room for
+    }
     return out.empty() ? "0" : out;
 }
 
@@ -98,6 +108,8 @@ std::string dxfOf(const std::vector<Hairlines>& layers) {
     to.pair(2, "HEADER");
     to.pair(9, "$ACADVER");
     to.pair(1, "AC1009");
+    to.pair(9, "$DWGCODEPAGE");
+    to.pair(3, "ANSI_1252");
     to.pair(9, "$INSUNITS");
     to.pair(70, 4);
     to.pair(9, "$MEASUREMENT");

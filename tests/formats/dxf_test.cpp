@@ -238,6 +238,11 @@ TEST_CASE("dxf: what is written comes back as the same pieces", "[property]") {
     for (const auto& item : back.items) paths.push_back(item.pieces.front().outline);
     REQUIRE(paths.size() == pieces.size() + 1);
     CHECK(back.looks[0].colour == "#ff0000");
+    // Names in any script are plain ASCII in the file, and come back.
+    const auto named = formats::dxfOf({{"Vögel Ящик 鳥", "#ff0000", {pieces[1]}}});
+    CHECK(std::all_of(named.begin(), named.end(), [](char c) { return static_cast<unsigned char>(c) < 0x80; }));
+    CHECK(named.find("V\\U+00F6gel") != std::string::npos);
+    CHECK(read(named).looks[0].layer == "Vögel Ящик 鳥");
     std::size_t at = 0;
     for (const auto& piece : pieces)
         for (int k = -1; k < static_cast<int>(piece.openings.size()); ++k) {
