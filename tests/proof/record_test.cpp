@@ -77,8 +77,8 @@ TEST_CASE("proof: jobs of all kinds are told of as they were, time, findings and
     all += recordOf("the stock ends within the parts", stocked([](auto& s) { s.width = 430, s.height = 220; }));
     all += recordOf("parts that nothing holds", test::set(job, "hold", "none"));
     all += recordOf("from a start depth", test::set(job, "startDepth", "2"));
-    all += recordOf("tabs as high as the stock",
-                    test::set(job, "tabHeight", fmt::format("{}", job.sheet().stock.thickness)));
+    all += recordOf("tabs as high as the stock", test::set(test::set(job, "hold", "tabs"), "tabHeight",
+                                                           fmt::format("{}", job.sheet().stock.thickness)));
     all += recordOf("too deep a pass", test::set(job, "depthPerPass", "12"));
     all += recordOf("openings cut outside", test::set(test::set(job, "role", "openings"), "side", "outside"));
     all += recordOf("through a clamp", test::with(job, job::withClamp(job, {{{100, 60}, {140, 90}}, 15})));
