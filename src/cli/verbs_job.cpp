@@ -127,6 +127,8 @@ std::vector<Verb> jobVerbs() {
          [](const Job& j, const Words& w, const shop::Book&) {
              return job::withStepAdded(j, w[0], w.size() > 2 ? w[2] : "", w.size() > 1 ? w[1] : "");
          }},
+        {"steps", "", "add the steps that fit what no step takes yet", 0,
+         [](const Job& j, const Words&, const shop::Book&) { return job::withFittingSteps(j); }},
         {"set", "STEP NAME=VALUE ...", "settings of a step (by its name or number)", 2,
          [](const Job& j, const Words& w, const shop::Book&) { return withSettings(j, w); }},
         {"reset", "STEP NAME", "a setting back to the book's value", 2,

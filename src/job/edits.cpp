@@ -1,5 +1,7 @@
 #include "job/edits.h"
 
+#include "plan/selection.h"
+
 #include "artwork/copies.h"
 
 namespace ferro::job {
@@ -244,6 +246,40 @@ Result<Job> withStepAdded(const Job& job, std::string_view kindName, std::string
     plan::Step step = plan::freshStep({++out.plan.lastId}, *kind, beginningOf(job, *chosen));
     if (!name.empty()) step.name = name;
     out.plan.steps.push_back(std::move(step));
+    return out;
+}
+
+Result<Job> withFittingSteps(const Job& job) {
+    const auto isFree = [](const plan::Pieces& pieces) {
+        std::vector<bool> is(pieces.contours.size(), true);
+        for (const auto& some : pieces.taken)
+            for (const std::size_t c : some) is[c] = false;
+        return is;
+    };
+    Job out = job;
+    // A step stays that takes something which was free.
+    const auto tryStep = [&](std::string_view kind, std::string_view tool, std::string_view role) {
+        const auto before = isFree(plan::piecesOf(out.plan, *out.artwork, out.tools));
+        auto next = withStepAdded(out, kind, tool);
+        if (next && !role.empty()) next = withStepSetting(*next, next->plan.steps.back().id, "role", role);
+        if (!next) return;
+        const auto taken = plan::piecesOf(next->plan, *next->artwork, next->tools).taken.back();
+        if (std::any_of(taken.begin(), taken.end(), [&](std::size_t c) { return before[c]; })) out = std::move(*next);
+    };
+    if (job.machine.does(shop::Process::rotary))
+        for (const auto& tool : job.tools)
+            if (tool.kind == shop::ToolKind::drill) tryStep("drill", tool.key, {});
+    const auto pieces = plan::piecesOf(out.plan, *out.artwork, out.tools);
+    const auto free = isFree(pieces);
+    bool open = false, closed = false;
+    for (std::size_t c = 0; c < free.size(); ++c)
+        if (free[c]) (pieces.contours[c].role == plan::Role::openLines ? open : closed) = true;
+    if (open) tryStep("scribe", {}, "open lines");
+    if (closed) tryStep("outline", {}, {});
+    if (out.plan.steps.size() == job.plan.steps.size())
+        return Problem{.what = "There is nothing on the sheet that no step takes.",
+                       .where = {},
+                       .mend = "Bring in artwork, or add a step by its kind."};
     return out;
 }
 

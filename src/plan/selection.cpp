@@ -74,6 +74,20 @@ std::vector<Contour> drawn(const artwork::Artwork& artwork) {
     return contours;
 }
 
+/// Layers on which areas were bridged that fall out: what is drawn there is cut from a plate, also the letters that
+/// need no bridge. Where no outline lies round it all, the plate is the sheet.
+std::set<std::string> stencilLayers(const artwork::Artwork& artwork) {
+    std::set<artwork::GroupId> groups;
+    for (const auto& group : artwork.groups)
+        if (group.bridged && group.bridged->areas == artwork::Bridged::Areas::fallOut) groups.insert(group.id);
+    std::set<std::string> layers;
+    if (groups.empty()) return layers;
+    for (const auto& item : artwork.items)
+        if (groups.contains(item.group))
+            if (const auto* layer = artwork::find(artwork, item.layer)) layers.insert(layer->name);
+    return layers;
+}
+
 } // namespace
 
 std::vector<Contour> contoursOf(const Plan& plan, const artwork::Artwork& artwork) {
@@ -103,6 +117,16 @@ std::vector<Contour> contoursOf(const Plan& plan, const artwork::Artwork& artwor
             ++contour.depth;
             if (areas[k] < smallest) smallest = areas[k], contour.parent = static_cast<int>(k);
         }
+    }
+    const auto stencils = stencilLayers(artwork);
+    const auto fallsOut = [&](std::size_t i) { // the sheet itself is the plate that it is cut from
+        while (contours[i].parent >= 0) i = static_cast<std::size_t>(contours[i].parent);
+        return contours[i].path.closed && stencils.contains(contours[i].layer);
+    };
+    for (std::size_t i = 0; i < contours.size() && !stencils.empty(); ++i) contours[i].inSheet = fallsOut(i);
+    for (std::size_t i = 0; i < contours.size(); ++i) {
+        Contour& contour = contours[i];
+        contour.depth += contour.inSheet;
         if (!contour.path.closed) continue;
         contour.role = counts[i] && contour.depth % 2 == 1 ? Role::openings : Role::outerEdges;
         contour.path = wound(std::move(contour.path), contour.role == Role::outerEdges);

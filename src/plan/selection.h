@@ -14,11 +14,13 @@ struct Contour {
     Role role = Role::outerEdges; ///< openings, outerEdges or openLines
     double size = 0;              ///< mm, longer side
     int parent = -1;              ///< index of the smallest contour round it
+    bool inSheet = false;         ///< it falls out of a plate that is the sheet itself: one more lies round it
     std::optional<Circle> circle; ///< when it is one, within 0.02 mm; radius 0 for a point
 };
 
 /// All visible outlines of the artwork in drawing order. Nesting counts across items: a circle drawn inside a panel is
 /// an opening of it. Layers that only scribe steps take are decoration and do not count in the nesting of the others.
+/// On layers where areas were bridged that fall out, the sheet counts as the plate round what has no other.
 [[nodiscard]] std::vector<Contour> contoursOf(const Plan& plan, const artwork::Artwork& artwork);
 
 /// Which contours each step takes (indices, ascending), in the plan's order. Drills take points and the circles that

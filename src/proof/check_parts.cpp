@@ -2,6 +2,8 @@
 #include "artwork/copies.h"
 #include "proof/checks_internal.h"
 
+#include <set>
+
 #include <unordered_map>
 
 namespace ferro::proof {
@@ -52,6 +54,17 @@ void Checker::parts() {
                           "Copy it, lay copies on a sheet, or change how many are wanted.");
             f.item = item.id;
         }
+    }
+    if (path.pieces) {
+        std::set<std::string> stencils;
+        for (const auto& contour : path.pieces->contours)
+            if (contour.inSheet && contour.role == plan::Role::openings) stencils.insert(contour.layer);
+        for (const auto& layer : stencils)
+            add(Verdict::note,
+                fmt::format(
+                    "What is drawn on “{}” falls out of the sheet: the cut runs inside of it, as its bridges mean.",
+                    layer),
+                "Draw a plate round it to cut that out too, or bridge it as areas that stay.");
     }
     if (beside > 0)
         add(Verdict::note,

@@ -241,3 +241,27 @@ TEST_CASE("edits: name, units, order, dialect, clearance and clamps each have th
     CHECK_FALSE(job::withClamp(job, {{{10, 10}, {10, 30}}, 15}));
     CHECK_FALSE(job::withClamp(job, {{{1e9, 10}, {1e9 + 5, 30}}, 15}));
 }
+
+TEST_CASE("job: the steps that fit take all that no step takes yet, and say when there is nothing") {
+    auto job = test::fresh();
+    CHECK_FALSE(job::withFittingSteps(job));
+    job = test::drawn(job, {{rectangle({20, 20}, {120, 90}), {}}});
+    job = test::drawn(job, {{circle({40, 40}, 4), {}}, {circle({90, 60}, 4), {}}, {circle({70, 60}, 11), {}}}, "holes");
+    job = test::drawn(job, {{pathOf(test::ring("30,30 60,31"), false), {}}}, "lines");
+    const auto fit = job::withFittingSteps(job);
+    REQUIRE(fit);
+    REQUIRE(fit->plan.steps.size() == 3);
+    CHECK(plan::kindOf(fit->plan.steps[0]).name == std::string("drill"));
+    CHECK(fit->plan.steps[0].tool == "drill-8");
+    const auto pieces = plan::piecesOf(fit->plan, *fit->artwork, fit->tools);
+    CHECK(pieces.taken[0].size() == 2); // the two that the drill fits
+    CHECK(pieces.taken[1].size() == 1); // the line
+    CHECK(pieces.taken[2].size() == 2);
+    CHECK_FALSE(job::withFittingSteps(*fit));
+    // On a laser nothing is drilled.
+    auto laser = test::drawn(test::fresh("laser-700", "black-card"), {{circle({40, 40}, 4), {}}});
+    const auto cut = job::withFittingSteps(laser);
+    REQUIRE(cut);
+    REQUIRE(cut->plan.steps.size() == 1);
+    CHECK(plan::kindOf(cut->plan.steps[0]).name == std::string("outline"));
+}

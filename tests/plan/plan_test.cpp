@@ -189,3 +189,33 @@ TEST_CASE("plan: passes are equal, end at the depth asked, and never exceed the 
         }
     }
 }
+
+TEST_CASE("selection: where bridged areas fall out the sheet is the plate, letters without bridges too") {
+    using namespace ferro;
+    artwork::Artwork art;
+    // A bridged ring, and beside it a letter that needs no bridge; on another layer a part.
+    art = artwork::withPieces(art, {{rectangle({10, 10}, {20, 30}), {}}, {rectangle({24, 10}, {34, 30}), {}}},
+                              "letters", "o")
+              .artwork;
+    art = artwork::withPieces(art, {{rectangle({40, 10}, {50, 30}), {circle({45, 20}, 2)}}}, "letters", "t").artwork;
+    art = artwork::withPieces(art, {{rectangle({60, 10}, {70, 30}), {}}}, "parts", "part").artwork;
+    artwork::Bridged bridged;
+    art.groups.push_back({{++art.lastId}, {}, "o", std::make_shared<const artwork::Bridged>(bridged)});
+    for (std::size_t i = 0; i < 2; ++i) art.items[i].group = art.groups.back().id;
+    const auto roles = [](const artwork::Artwork& a) {
+        std::string out;
+        for (const auto& c : plan::contoursOf({}, a)) {
+            out += c.role == plan::Role::openings ? 'o' : 'e';
+            out += c.inSheet ? '+' : ' ';
+            CHECK((areaOf(c.path) < 0) == (c.role == plan::Role::openings));
+        }
+        return out;
+    };
+    CHECK(roles(art) == "o+o+o+e+e "); // the island in the letter without a bridge stays: an edge
+    auto stay = art;
+    bridged.areas = artwork::Bridged::Areas::stay;
+    stay.groups.back().bridged = std::make_shared<const artwork::Bridged>(bridged);
+    CHECK(roles(stay) == "e e e o e ");
+    const auto plated = artwork::withPieces(art, {{rectangle({5, 5}, {55, 35}), {}}}, "plate", "plate").artwork;
+    CHECK(roles(plated) == "o o o e e e "); // a plate is drawn round them
+}

@@ -119,3 +119,17 @@ TEST_CASE("findings: a dialect that is not there is a no-go with a way out") {
     CHECK_FALSE(proof.mayRun());
     CHECK(proof.findings.front().what.find("dialect") != std::string::npos);
 }
+
+TEST_CASE("findings: a stencil's areas are cut inside, and it is told that they fall out of the sheet") {
+    auto job = drawn(test::fresh("laser-700", "black-card"), {{rectangle({20, 20}, {40, 60}), {}}}, "letters");
+    auto art = *job.artwork;
+    art.groups.push_back({{++art.lastId}, {}, "o", std::make_shared<const artwork::Bridged>()});
+    art.items[0].group = art.groups.back().id;
+    job = stepped(test::with(job, job::withArtwork(job, art)), "outline");
+    const auto proof = proofOf(job);
+    CHECK(proof.mayRun());
+    CHECK(finding(proof, "What is drawn on “letters” falls out of the sheet"));
+    const double kerf =
+        job.tools[0].kind == shop::ToolKind::laser ? job.tools[0].diameter : proof.path.steps[0].tool.diameter;
+    CHECK(boundsOf(proof.path.steps[0].cuts[0].centre).width() == Approx(20 - kerf).margin(0.002));
+}

@@ -279,3 +279,48 @@ TEST_CASE("trace: its settings and patches are the picture's, undone like all el
     CHECK(tracer.settings().find == trace::Find::strokes);
     CHECK(tracer.settings().speck == 7);
 }
+
+TEST_CASE("source: from a shadowed photo to a finished run on the stand-in in twelve clicks") {
+    int clicks = 0;
+    const auto count = [&](Window& w, const char* name) {
+        CAPTURE(name);
+        REQUIRE(w.find(name)->isVisible());
+        w.click(name);
+        ++clicks;
+        w.settle();
+    };
+    Window w; // the shop has used its laser and card before
+    REQUIRE(w.session->apply("Machine", job::withMachine(w.job(), *w.session->book().machine("laser-700"))));
+    REQUIRE(w.session->apply("Material", job::withMaterial(w.job(), *w.session->book().material("black-card"))));
+    w.session->newJob();
+    w.settle();
+    CHECK(w.job().machine.key == "laser-700");
+    CHECK(w.job().material.key == "black-card");
+    QImage photo(800, 600, QImage::Format_Grayscale8);
+    for (int y = 0; y < 600; ++y)
+        for (int x = 0; x < 800; ++x) {
+            const bool ink = std::hypot(x - 240, y - 300) < 100 || std::hypot(x - 560, y - 300) < 80;
+            photo.scanLine(y)[x] = static_cast<uchar>((ink ? 40 : 230) * (x > 420 ? 0.5 : 1) + (x * 7 + y * 13) % 9);
+        }
+    photo.setDotsPerMeterX(8000);
+    photo.setDotsPerMeterY(8000);
+    photo.save(w.path("photo.png"));
+    clicks += 3; // Add artwork…, the file, Open
+    w.main->takeFiles({w.path("photo.png")});
+    w.settle();
+    count(w, "evenTheLight");
+    count(w, "acceptTrace");
+    REQUIRE(w.job().artwork->items.size() == 3);
+    w.act("stationCuts"), ++clicks; // its card
+    count(w, "addWhatFits");
+    REQUIRE(w.job().plan.steps.size() == 1);
+    CHECK_FALSE(w.find("addWhatFits")->isVisible());
+    count(w, "toProof");
+    CHECK(w.session->prover().proof()->mayRun());
+    count(w, "toRun");
+    w.type("standInFaster", "5000"); // so that the test does not take long
+    w.click("rehearse"), ++clicks;
+    w.until([&] { return w.session->runner().facts().state == link::Streamer::State::finished; }, "finished");
+    CHECK(clicks <= 12);
+    CHECK(w.session->runner().facts().done == w.session->runner().facts().lines);
+}

@@ -174,7 +174,8 @@ void MainWindow::buildCards() {
     button(StationId::mend, primaryButton(tr("Place on the sheet"), "toSheet"),
            [this] { session_.goTo(StationId::sheet); });
     button(StationId::sheet, primaryButton(tr("Plan the cuts"), "toCuts"), [this] { session_.goTo(StationId::cuts); });
-    auto* step = primaryButton(tr("Add a step"), "addStep");
+    fit_ = button(StationId::cuts, primaryButton(tr("Add what fits"), "addWhatFits"), [this] { addFittingSteps(); });
+    auto* step = plainButton(tr("Add a step"), "addStep");
     auto* kinds = new QMenu(step);
     for (const auto* kind : plan::kinds())
         kinds->addAction(action(("step" + textOf(kind->label)).toLatin1().constData()));
@@ -198,6 +199,17 @@ void MainWindow::addStep(const plan::Kind& kind) {
     session_.goTo(StationId::cuts);
     if (session_.apply(tr("Add step"), job::withStepAdded(session_.job(), kind.name, "")))
         session_.selectStep(session_.job().plan.steps.back().id);
+}
+
+void MainWindow::addFittingSteps() {
+    session_.goTo(StationId::cuts);
+    const auto before = session_.job().plan.steps.size();
+    if (!session_.apply(tr("Add steps"), job::withFittingSteps(session_.job()))) return;
+    QStringList names;
+    const auto& steps = session_.job().plan.steps;
+    for (std::size_t i = before; i < steps.size(); ++i) names << QString::fromStdString(steps[i].name);
+    session_.selectStep(steps[before].id);
+    tell(tr("Added: %1.").arg(names.join(tr(", "))), false);
 }
 
 /// An edit that also chooses and goes on to another station is shown once, when it is whole.

@@ -81,6 +81,7 @@ private:
                  const ferro::formats::Drawing::Drawn& drawn);
     void editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture = 0);
     void addStep(const plan::Kind& kind);
+    void addFittingSteps();
     [[nodiscard]] Vec2 selectionCentre() const;
 
     Session& session_;
@@ -97,7 +98,7 @@ private:
     QWidget *blendBar_, *message_, *recovery_, *toolRow_;
     QLabel* messageText_;
     QSlider* blend_;
-    QPushButton *findButton_, *accept_;
+    QPushButton *findButton_, *accept_, *fit_;
     QList<QToolButton*> tools_;
     CommandFinder* finder_ = nullptr;
     QTimer messageTimer_;

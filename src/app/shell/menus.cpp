@@ -157,6 +157,7 @@ void MainWindow::buildMenus() {
     buildPieceMenus();
 
     auto* jobMenu = bar->addMenu(tr("&Job"));
+    add(jobMenu, tr("Add the steps that fit"), "stepsThatFit", {}, [this] { addFittingSteps(); });
     for (const auto* kind : plan::kinds()) {
         const QString label = textOf(kind->label);
         add(jobMenu, tr("Add %1 step").arg(label.toLower()), ("step" + label).toLatin1().constData(),
@@ -349,6 +350,7 @@ void MainWindow::refreshActions() {
     action("pieceGroup")->setEnabled(session_.selection().size() > 1);
     action("jobAcceptTrace")->setEnabled(session_.tracer().result() != nullptr);
     accept_->setEnabled(session_.tracer().result() != nullptr);
+    fit_->setVisible(session_.job().plan.steps.empty());
     const auto& history = session_.history();
     action("editUndo")->setEnabled(history.canUndo());
     action("editUndo")

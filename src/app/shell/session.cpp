@@ -20,7 +20,9 @@ bool Session::apply(const QString& label, Result<job::Job> next, quint64 gesture
         if (!next.problem().isCancelled) tell(next.problem());
         return false;
     }
+    const bool shop = next->machine.key != job().machine.key || next->material.key != job().material.key;
     history_.push(std::move(*next), {label.toStdString(), gesture});
+    if (shop) noteShop();
     afterChange();
     return true;
 }

@@ -104,6 +104,7 @@ Q_SIGNALS:
 private:
     void afterChange();
     [[nodiscard]] job::Job firstJob() const;
+    void noteShop() const; ///< for the next job
 
     shop::Book book_;
     job::History history_;

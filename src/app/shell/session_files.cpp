@@ -7,9 +7,24 @@
 
 namespace ferro::app {
 
+namespace {
+/// The machine and the material that were chosen last, a line each: a shop's next job is most often for the same.
+std::filesystem::path shopUsed() { return userDataFolder() / "shop-used"; }
+} // namespace
+
 job::Job Session::firstJob() const {
-    auto job = job::freshJob(book_);
+    const auto used = realDisk().read(shopUsed(), 1 << 12);
+    const auto lines = used ? QString::fromStdString(*used).split('\n') : QStringList{};
+    auto job =
+        lines.size() < 2 ? job::freshJob(book_) : job::freshJob(book_, lines[0].toStdString(), lines[1].toStdString());
+    if (!job) job = job::freshJob(book_); // what was used is in the book no longer
     return job ? std::move(*job) : job::Job{};
+}
+
+void Session::noteShop() const {
+    std::error_code none;
+    std::filesystem::create_directories(userDataFolder(), none);
+    (void)writeAtomically(realDisk(), shopUsed(), fmt::format("{}\n{}\n", job().machine.key, job().material.key));
 }
 
 void Session::replace(job::Job job) {

@@ -24,6 +24,10 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     standIn_ = plainButton(tr("Start the stand-in"), "startStandIn");
     linkRow->addWidget(connect_);
     linkRow->addWidget(standIn_);
+    rehearse_ = plainButton(tr("Rehearse"), "rehearse");
+    rehearse_->setToolTip(tr("Runs the job on a stand-in from home to end"));
+    for (auto* button : {connect_, standIn_, rehearse_}) button->setStyleSheet("QPushButton { padding: 4px 7px; }");
+    linkRow->addWidget(rehearse_);
     linkRow->addStretch();
     machine->add(linkRow);
     faster_ = quantity(machine, tr("Stand-in, times faster"), Measure::count, "standInFaster");
@@ -49,6 +53,11 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     });
     connect(standIn_, &QPushButton::clicked, this, [this] {
         session_.runner().startStandIn(QString::fromStdString(session_.job().machine.key), faster_->quantity());
+    });
+
+    connect(rehearse_, &QPushButton::clicked, this, [this] {
+        rehearsal_ = std::make_unique<Rehearsal>(session_, faster_->quantity());
+        connect(rehearsal_.get(), &Rehearsal::ready, start_, &QPushButton::click);
     });
 
     auto* set = section(tr("Set up"));
@@ -288,6 +297,8 @@ void RunSheet::refresh() {
     standIn_->setEnabled(!connected);
     for (auto* button : {home_, zero_, walk_}) button->setEnabled(connected && !active);
     for (auto* button : axes_) button->setEnabled(connected && !active);
+    rehearse_->setEnabled(!connected && !noGo && !session_.job().plan.steps.empty());
+    if (rehearsal_ && facts.state == RunState::finished) rehearsal_.reset();
     walk_->setEnabled(connected && !active && facts.zeroSet);
     for (auto* button : jogs_) button->setEnabled(connected && !active);
     start_->setEnabled(connected && !active && !noGo);
@@ -313,7 +324,9 @@ void RunSheet::refresh() {
                           : QStringLiteral("<span style='color:%1'>%2</span>")
                                 .arg(theme().color(Token::noGo).name(), facts.problem.toHtmlEscaped()));
     QString prompt;
-    if (noGo)
+    if (session_.job().plan.steps.empty())
+        prompt = tr("There is nothing to run yet. Add a step in Cuts.");
+    else if (noGo)
         prompt = tr("A no-go stands: nothing can run. See Proof.");
     else if (facts.state == RunState::asking && facts.question == "tool") {
         const auto* step = run_.stepOf(facts.done + 1);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/shell/rehearsal.h"
 #include "app/stations/station_sheet.h"
 
 #include <QComboBox>
@@ -31,7 +32,9 @@ private:
     QLabel *state_, *where_, *problem_, *prompt_, *left_;
     QProgressBar* progress_;
     QPlainTextEdit* text_;
-    QPushButton *write_, *connect_, *standIn_, *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_, *resumeFrom_;
+    std::unique_ptr<Rehearsal> rehearsal_;
+    QPushButton *write_, *connect_, *standIn_, *rehearse_, *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_,
+        *resumeFrom_;
     QList<QPushButton*> jogs_;
     QList<QPushButton*> axes_; ///< zero of one axis each
     program::Program program_;
