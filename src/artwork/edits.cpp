@@ -160,6 +160,19 @@ Result<Artwork> withTransformed(const Artwork& artwork, const Ids& items, const 
     return edited(artwork, items, Need::unlocked, [&](Item& item) { item.place = by * item.place; });
 }
 
+Result<Artwork> fittedInto(const Artwork& artwork, const Ids& items, const Box& box) {
+    const Box from = boundsOf(artwork, items);
+    if (from.empty() || box.empty())
+        return Problem{.what = "There is nothing to fit.", .where = {}, .mend = "Choose pieces or a picture."};
+    double scale = 1;
+    if (from.width() > 0 || from.height() > 0)
+        scale = std::min(from.width() > 0 ? box.width() / from.width() : 1e300,
+                         from.height() > 0 ? box.height() / from.height() : 1e300);
+    return withTransformed(artwork, items,
+                           Transform::moved(box.centre() - from.centre()) *
+                               Transform::scaled(scale, scale, from.centre()));
+}
+
 Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width, double height, Vec2 stays) {
     const Box box = boundsOf(artwork, items);
     double sx = width > 0 && box.width() > 0 ? width / box.width() : 0;

@@ -42,6 +42,8 @@ struct NamedPieces {
 /// it is, from -1,-1 for the lower left corner over 0,0 for the middle to 1,1.
 [[nodiscard]] Result<Artwork> withSize(const Artwork& artwork, const Ids& items, double width, double height,
                                        Vec2 stays = {-1, -1});
+/// As large as they go into a box, their middle in its.
+[[nodiscard]] Result<Artwork> fittedInto(const Artwork& artwork, const Ids& items, const Box& box);
 /// The corner, side or middle of a box that -1 to 1 of both its ways mean.
 [[nodiscard]] inline Vec2 placeIn(const Box& box, Vec2 of) {
     return box.centre() + Vec2{of.x * box.width() / 2, of.y * box.height() / 2};

@@ -5,6 +5,12 @@
 
 namespace ferro::picture {
 
+bool saysItsSize(const Picture& picture) {
+    if (!picture.pxPerMm) return false;
+    const double perInch = *picture.pxPerMm * 25.4;
+    return std::abs(perInch - 72) > 0.5 && std::abs(perInch - 96) > 0.5;
+}
+
 Vec2 naturalSize(const Picture& picture) {
     const double width = picture.pxPerMm ? picture.width / *picture.pxPerMm : 200;
     return {width, width * picture.height / picture.width};

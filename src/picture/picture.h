@@ -28,6 +28,9 @@ struct Picture {
     }
 };
 
+/// Whether what a file says of its resolution is more than a habit: cameras and screens write 72 or 96 px an inch
+/// whatever they see.
+[[nodiscard]] bool saysItsSize(const Picture& picture);
 /// The size that a picture is placed at, mm: what its file says, else 200 mm wide.
 [[nodiscard]] Vec2 naturalSize(const Picture& picture);
 

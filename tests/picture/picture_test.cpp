@@ -214,6 +214,19 @@ TEST_CASE("picture: the level is half way between ink and paper, however little 
     CHECK(picture::automaticLevel(shadow) < 126);
 }
 
+TEST_CASE("picture: what cameras and screens write of themselves is no size") {
+    for (const auto& [perInch, says] :
+         {std::pair{72.0, false}, {96.0, false}, {72.3, false}, {300.0, true}, {203.2, true}, {100.0, true}}) {
+        picture::Picture some{
+            .width = 300, .height = 200, .channels = 1, .pixels = {}, .pxPerMm = perInch / 25.4, .notices = {}};
+        CAPTURE(perInch);
+        CHECK(picture::saysItsSize(some) == says);
+        CHECK(picture::naturalSize(some).x == Approx(300 / perInch * 25.4));
+        some.pxPerMm.reset();
+        CHECK_FALSE(picture::saysItsSize(some));
+    }
+}
+
 TEST_CASE("picture: the level parts ink from paper, and quality is told before tracing") {
     picture::Grey crisp{200, 200, std::vector<std::uint8_t>(40'000, 220)}, blurred = crisp;
     for (int y = 0; y < 200; ++y)

@@ -15,6 +15,9 @@ void planMoon(Window& w) {
     w.settle();
     REQUIRE(w.session->tracer().result());
     CHECK(w.session->tracer().result()->pieces.size() == 1);
+    w.type("droX", "20"); // it came to the middle of the sheet
+    w.type("droY", "20");
+    w.settle();
     w.click("acceptTrace");
     CHECK(w.session->station() == app::StationId::mend);
     w.click("toSheet");

@@ -2,6 +2,7 @@
 #include "window.h"
 
 #include <QFileDialog>
+#include <QInputDialog>
 #include <set>
 
 using namespace ferro;
@@ -51,6 +52,7 @@ TEST_CASE("A colour that was too small to be found is picked from the picture an
     CHECK(w.message().contains("is among the colours"));
     w.clickAt(low + Vec2{-5, -5});
     CHECK(w.message().contains("Point at the picture"));
+    w.act("viewFitSelection");
     w.clickAt(low + Vec2{30.4, 14.6}); // the lantern, 0.8 mm wide
     CHECK(w.message().contains("#dc3c1e"));
     w.settle();
@@ -323,4 +325,49 @@ TEST_CASE("source: from a shadowed photo to a finished run on the stand-in in tw
     w.until([&] { return w.session->runner().facts().state == link::Streamer::State::finished; }, "finished");
     CHECK(clicks <= 12);
     CHECK(w.session->runner().facts().done == w.session->runner().facts().lines);
+}
+
+TEST_CASE("source: artwork comes to the middle, fitted, and is sized at once by a known distance") {
+    Window w;
+    const Box sheet = job::sheetOf(w.job().sheet().stock);
+    const auto bounds = [&] { return artwork::boundsOf(*w.job().artwork, w.session->selection()); };
+    QImage photo(4000, 3000, QImage::Format_Grayscale8);
+    photo.fill(230);
+    for (int y = 1000; y < 2000; ++y) std::fill_n(photo.scanLine(y) + 1500, 1000, static_cast<uchar>(30));
+    photo.setDotsPerMeterX(3780); // 96 an inch
+    photo.setDotsPerMeterY(3780);
+    photo.save(w.path("photo.png"));
+    w.main->takeFiles({w.path("photo.png")});
+    w.settle();
+    REQUIRE(w.find("arrival")->isVisible());
+    const auto words = [&] { return w.find<QLabel>("arrivalWords")->text(); };
+    CAPTURE(words().toStdString());
+    CHECK(words().contains("1058"));
+    CHECK(words().contains("cameras and screens"));
+    CHECK(words().contains("was fitted")); // a metre wide
+    CHECK(distance(bounds().centre(), sheet.centre()) < 1e-6);
+    CHECK(bounds().width() <= sheet.width() + 1e-6);
+    CHECK(bounds().height() == Approx(sheet.height()));
+    w.click("arrivalOwn");
+    CHECK(bounds().width() == Approx(1058.2).margin(0.2));
+    w.click("arrivalFit");
+    CHECK(bounds().height() == Approx(sheet.height() - 20));
+    // The dark square is known to be 100 mm.
+    w.settle();
+    w.click("arrivalDistance");
+    const Box now = bounds();
+    const double px = now.width() / 4000;
+    QTimer::singleShot(300, [] {
+        auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+        REQUIRE(dialog);
+        dialog->setTextValue("100");
+        dialog->accept();
+    });
+    w.drag(now.low + Vec2{1500 * px, 1500 * px}, now.low + Vec2{2500 * px, 1500 * px});
+    CHECK(bounds().width() == Approx(400).epsilon(0.02));
+    CHECK(distance(bounds().centre(), sheet.centre()) < 1e-6);
+    w.act("editUndo");
+    CHECK(bounds().height() == Approx(sheet.height() - 20));
+    w.session->select({});
+    CHECK_FALSE(w.find("arrival")->isVisible());
 }

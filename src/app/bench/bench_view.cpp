@@ -66,6 +66,17 @@ void BenchView::fitStock() {
 void BenchView::fitSelection() {
     const Box box = selectionBox();
     if (box.empty()) return fitStock();
+    fit(box);
+}
+
+void BenchView::fitAll() {
+    Box box = job::sheetOf(facts_.job.sheet().stock);
+    if (box.contains(selectionBox()) || selectionBox().empty()) return fitStock();
+    box.take(selectionBox());
+    fit(box);
+}
+
+void BenchView::fit(const Box& box) {
     scale_ = std::clamp(
         std::min((width() - 120) / std::max(box.width(), 0.1), (height() - 120) / std::max(box.height(), 0.1)), 0.02,
         2000.0);
@@ -271,7 +282,10 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
         box.take(beyondThreshold_ ? now : from_ + Vec2{30, 20});
         Q_EMIT clampAsked(box);
     }
-    if (done != Drag::measure) to_ = from_;
+    if (done != Drag::measure)
+        to_ = from_;
+    else
+        Q_EMIT measured(from_, to_);
     update();
 }
 

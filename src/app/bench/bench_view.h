@@ -23,6 +23,7 @@ public:
 
     void fitStock();
     void fitSelection();
+    void fitAll(); ///< the sheet and what is chosen
     void zoomBy(double factor, QPointF about);
     void centreOn(Vec2 at);
     [[nodiscard]] double zoom() const { return scale_; } ///< px per mm
@@ -60,6 +61,7 @@ Q_SIGNALS:
     void imageDropped(const QImage& image);
     /// What can be done with the piece under the pointer, or where none is; the piece is chosen.
     void menuAsked(QPoint at, bool onPiece);
+    void measured(ferro::Vec2 from, ferro::Vec2 to);
     void pointerMoved(ferro::Vec2 at);
     void shownChanged(); ///< zoom or the bounds in a drag
 
@@ -79,6 +81,7 @@ protected:
     void dropEvent(QDropEvent* event) override;
 
 private:
+    void fit(const Box& box);
     friend class BenchPainter;
     enum class Drag {
         none,

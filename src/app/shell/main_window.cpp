@@ -144,6 +144,13 @@ void MainWindow::buildBars(QVBoxLayout* into) {
     messageTimer_.setSingleShot(true);
     connect(&messageTimer_, &QTimer::timeout, message_, &QWidget::hide);
 
+    arrival_ = new ArrivalBar(session_);
+    into->addWidget(arrival_);
+    connect(&session_, &Session::arrived, this, [this](const artwork::Ids& items, Vec2 own, const QString& words) {
+        arrival_->show(items, own, words);
+        bench_->fitAll();
+    });
+
     recovery_ = bar("recovery");
     if (session_.files().recoverable().isEmpty()) return;
     recovery_->layout()->addWidget(wrappedLabel(tr("A job was not closed in order. Its last state was kept.")));

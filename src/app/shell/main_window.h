@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/bench/bench_view.h"
+#include "app/shell/arrival_bar.h"
 #include "app/shell/command_finder.h"
 #include "app/shell/dro.h"
 #include "app/shell/route_card.h"
@@ -96,6 +97,7 @@ private:
     std::array<StationSheet*, 6> stations_{};
     ProofSheet* proofSheet_ = nullptr;
     QWidget *blendBar_, *message_, *recovery_, *toolRow_;
+    ArrivalBar* arrival_;
     QLabel* messageText_;
     QSlider* blend_;
     QPushButton *findButton_, *accept_, *fit_;

@@ -82,6 +82,7 @@ public:
     /// A state of the job lies in a file of this name now.
     void nowSaved(std::uint64_t state, const std::string& name);
     /// Pictures and jobs, from a dialog, a drop or the clipboard.
+    /// To the middle of the sheet, smaller where it is larger than that.
     void addPicture(const QString& name, const QByteArray& bytes);
     /// `folder`: where linked pictures may lie; `mmPerUnit`: what the person chose; without it one that does not tell
     /// its unit is asked about.
@@ -97,6 +98,8 @@ Q_SIGNALS:
     void stationChanged();
     void told(const QString& text, bool isProblem);
     void jumpAsked(QPointF at);
+    /// Artwork came in and is chosen: how large it is of itself, mm, and how that is known.
+    void arrived(const ferro::artwork::Ids& items, ferro::Vec2 own, const QString& words);
     /// A drawing does not tell what its numbers mean: `addDrawing` wants to be told.
     void unitAsked(const QString& name, const QByteArray& bytes, const QString& folder,
                    const ferro::formats::Drawing::Drawn& drawn);
@@ -105,6 +108,7 @@ private:
     void afterChange();
     [[nodiscard]] job::Job firstJob() const;
     void noteShop() const; ///< for the next job
+    [[nodiscard]] QString sizeWords(const picture::Picture& picture, Vec2 own) const;
 
     shop::Book book_;
     job::History history_;

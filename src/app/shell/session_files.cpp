@@ -56,6 +56,19 @@ void Session::nowSaved(std::uint64_t state, const std::string& name) {
     Q_EMIT jobChanged();
 }
 
+/// "105.8 × 79.4 mm, as the file says".
+QString Session::sizeWords(const picture::Picture& picture, Vec2 own) const {
+    const QString size = tr("%1 × %2").arg(QString::fromStdString(shown(own.x, Measure::length, job().units)),
+                                           QString::fromStdString(shown(own.y, Measure::length, job().units)));
+    if (!picture.pxPerMm) return tr("it does not say its size; %1 is a guess").arg(size);
+    const double perInch = std::round(*picture.pxPerMm * 25.4);
+    return picture::saysItsSize(picture)
+               ? tr("%1, by its %2 px an inch").arg(size).arg(perInch)
+               : tr("%1 by its %2 px an inch, which cameras and screens write whatever they see")
+                     .arg(size)
+                     .arg(perInch);
+}
+
 void Session::addPicture(const QString& name, const QByteArray& bytes) {
     background_.run(
         "picture", tr("Opening %1").arg(name),
@@ -65,18 +78,21 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
         this,
         [this, name, bytes](Result<picture::Picture> picture) {
             if (!picture) return tell(picture.problem().within(name.toStdString()));
-            if (!picture->pxPerMm)
-                Q_EMIT told(
-                    tr("%1 does not say its size; taken as 200 mm wide. Type the width if it is another.").arg(name),
-                    false);
             for (const auto& n : picture->notices) Q_EMIT told(QString::fromStdString(n.text), false);
             artwork::PictureLeaf leaf{name.toStdString(), std::make_shared<const std::string>(bytes.toStdString()),
                                       *picture, picture::naturalSize(*picture)};
-            auto added = artwork::withPicture(*job().artwork, std::move(leaf), {20, 20});
+            const Box sheet = job::sheetOf(job().sheet().stock);
+            const Vec2 own = leaf.size;
+            auto added = artwork::withPicture(*job().artwork, std::move(leaf), sheet.centre() - own / 2);
             const auto ids = added.ids;
-            if (apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(added.artwork)))) {
+            const bool large = own.x > sheet.width() + 1e-6 || own.y > sheet.height() + 1e-6;
+            const auto placed = large ? artwork::fittedInto(added.artwork, ids, sheet) : std::move(added.artwork);
+            if (apply(tr("Add %1").arg(name), job::withArtwork(job(), placed))) {
                 select(ids);
                 goTo(StationId::source);
+                QStringList words{tr("%1: %2.").arg(name, sizeWords(*picture, own))};
+                if (large) words << tr("That is more than the sheet: it was fitted.");
+                Q_EMIT arrived(ids, own, words.join(' '));
             }
         });
 }
@@ -126,6 +142,11 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const QSt
                     if (item.id.value > before) fresh.push_back(item.id);
                 select(fresh);
                 goTo(StationId::mend);
+                const Box box = artwork::boundsOf(*job().artwork, fresh);
+                Q_EMIT arrived(fresh, {box.width(), box.height()},
+                               tr("%1: %2 × %3.")
+                                   .arg(name, QString::fromStdString(shown(box.width(), Measure::length, job().units)),
+                                        QString::fromStdString(shown(box.height(), Measure::length, job().units))));
             }
             Q_EMIT told(words.join(' '), drawing.items.empty());
         });
