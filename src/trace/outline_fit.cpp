@@ -92,7 +92,9 @@ public:
             corners.insert(corners.begin(), {0, s_.at(0), 0, 0});
             corners.push_back({s_.count() - 1, s_.at(s_.count() - 1), 0, 0});
         } else if (corners.empty())
-            if (auto whole = wholeCircle(line_, std::max(std::min(settings_.tolerance, 0.3), 3 * rough))) return *whole;
+            if (auto whole =
+                    wholeCircle(line_, std::max({std::min(settings_.tolerance, 0.3), 3 * rough, settings_.round})))
+                return *whole;
         lay(corners, straight);
         if (elements_.empty()) return smoothLoop();
         return joined();

@@ -11,6 +11,7 @@ struct FitSettings {
     double cornerTurn = pi / 6; ///< radians, 0 to π: a bend of more than this in one place stays a corner
     double blur = 1;            ///< 1 or more: how many times softer than a sharp scan the edge is
     double grainy = 0;          ///< px: the tolerance for an edge with a grain of its own, where that is more
+    double round = 0;           ///< px: an outline that keeps this near to a circle is one
     bool mayCross = false;      ///< a stroke may cross itself, an edge is followed more closely where it would
 };
 

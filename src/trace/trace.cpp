@@ -84,7 +84,7 @@ Sides sidesOf(const picture::Grey& grey, int level) {
 }
 
 // Pixels without greys tell less of an edge than greys do: px, and as if it were so much softer.
-constexpr double stairsTolerance = 0.3, stairsBlur = 1.25;
+constexpr double stairsTolerance = 0.3, stairsBlur = 1.25, stairsRound = 0.55;
 constexpr double mostSpeck = 0.4;   // mm²: no picture says that more is one
 constexpr double mostFollow = 0.05; // mm: a person sets more, no picture does
 
@@ -236,6 +236,7 @@ Result<Traced> tracedGrey(const picture::Grey& grey, int level, const PixelSetti
         if (stairs) {
             fit.tolerance = std::max(fit.tolerance, stairsTolerance);
             fit.blur = stairsBlur;
+            fit.round = stairsRound;
             const auto even = withoutStairs(line.points);
             fitted[i] = fittedOutline(even.line, fit, even.corners);
         } else {

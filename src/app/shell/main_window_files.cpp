@@ -16,10 +16,19 @@
 namespace ferro::app {
 
 void MainWindow::takeFiles(const QStringList& files, bool strokesAsOutlines) {
+    const auto isJob = [](const QString& file) { return file.endsWith(".ferro", Qt::CaseInsensitive); };
     for (const auto& file : files) {
-        if (file.endsWith(".ferro", Qt::CaseInsensitive)) {
-            if (mayDiscard([this, file] { takeFiles({file}); })) session_.files().open(file);
-            continue;
+        if (isJob(file)) {
+            if (!mayDiscard([this, files] { takeFiles(files); })) return;
+            session_.files().open(file);
+            // What comes with a job is for it: it waits until the job is there.
+            QStringList rest = files;
+            rest.removeIf(isJob);
+            if (!rest.isEmpty())
+                connect(
+                    &session_, &Session::replaced, this, [this, rest] { takeFiles(rest); },
+                    static_cast<Qt::ConnectionType>(Qt::QueuedConnection | Qt::SingleShotConnection));
+            return;
         }
         if (ProgramProof::takes(file)) {
             (new ProgramProof(session_, file, this))->show();

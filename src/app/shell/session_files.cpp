@@ -64,9 +64,7 @@ QString Session::sizeWords(const picture::Picture& picture, Vec2 own) const {
     const double perInch = std::round(*picture.pxPerMm * 25.4);
     return picture::saysItsSize(picture)
                ? tr("%1, by its %2 px an inch").arg(size).arg(perInch)
-               : tr("%1 by its %2 px an inch, which cameras and screens write whatever they see")
-                     .arg(size)
-                     .arg(perInch);
+               : tr("%1 by its %2 px an inch, a habit of cameras and screens").arg(size).arg(perInch);
 }
 
 void Session::addPicture(const QString& name, const QByteArray& bytes) {
