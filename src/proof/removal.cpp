@@ -59,73 +59,95 @@ private:
 
 } // namespace
 
+Burn::Burn(const toolpath::Toolpath& path) : path_(path) {
+    least_ = std::numeric_limits<double>::infinity();
+    for (const auto& step : path.steps) {
+        auto& scores = scores_.emplace_back(step.moves.size(), false);
+        for (const auto& cut : step.cuts)
+            for (std::size_t i = cut.first; i < cut.end; ++i) {
+                scores[i] = !cut.intent.through;
+                const auto& move = step.moves[i];
+                if (cut.intent.through && move.power > 0 && move.feed > 0)
+                    least_ = std::min(least_, double(move.power) / static_cast<double>(move.feed));
+            }
+    }
+}
+
+double Burn::share(std::size_t step, std::size_t move, double power) const {
+    if (!scores_[step][move]) return 1;
+    const auto feed = static_cast<double>(path_.steps[step].moves[move].feed);
+    if (!std::isfinite(least_) || !(feed > 0)) return 0.3; // nothing to go by
+    return std::clamp(0.75 * power / feed / least_, 0.05, 0.75);
+}
+
 Strokes strokesOf(const toolpath::Toolpath& path, double thickness, double tolerance, const Timing* timing) {
     Strokes out;
+    const Burn burn(path);
     Collector collect(out, tolerance * 0.6); // and the rest for the chords of arcs
     constexpr double level = 0.02;           // mm of height per bit of a ramp
     std::size_t stepIndex = static_cast<std::size_t>(-1);
     const toolpath::StepMoves* current = nullptr;
-    toolpath::forEachMove(
-        path, [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const toolpath::Move& move) {
-            if (&step != current) {
-                current = &step;
-                ++stepIndex;
-                out.tools.push_back(step.tool);
+    toolpath::forEachMove(path, [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from,
+                                    const toolpath::Move& move) {
+        if (&step != current) {
+            current = &step;
+            ++stepIndex;
+            out.tools.push_back(step.tool);
+        }
+        const bool cuts = move.kind != toolpath::Move::Kind::rapid &&
+                          (path.byBeam() ? move.power > 0 : std::min(from.z, move.to.z) < 0);
+        if (!cuts) return;
+        Stroke stroke{.from = from.flat(), .to = {}, .tool = static_cast<std::uint32_t>(out.tools.size() - 1)};
+        const double begin = timing ? (i == 0 ? timing->steps[stepIndex].begin + timing->steps[stepIndex].change
+                                              : timing->steps[stepIndex].ends[i - 1])
+                                    : 0;
+        const double end = timing ? timing->steps[stepIndex].ends[i] : 0;
+        const double climb = move.to.z - from.z;
+        double power = move.power;
+        const auto depth = [&](double z0, double z1) {
+            return static_cast<float>(path.byBeam() ? -thickness * burn.share(stepIndex, i, power) : std::min(z0, z1));
+        };
+        const auto emit = [&](Vec2 to, double z0, double z1, double t0, double t1) {
+            stroke.to = to;
+            stroke.z = depth(z0, z1);
+            stroke.begins = begin + (end - begin) * t0;
+            stroke.ends = begin + (end - begin) * t1;
+            collect.add(stroke);
+            stroke.from = to;
+        };
+        if (move.kind == toolpath::Move::Kind::line && climb == 0) return emit(move.to.flat(), from.z, from.z, 0, 1);
+        if (move.kind == toolpath::Move::Kind::scan) { // burnt where a run has power
+            double t = 0;
+            for (std::uint32_t k = 0; k < move.runs.count; ++k) {
+                const auto& run = step.runs[move.runs.first + k];
+                const double t1 = static_cast<double>(run.end);
+                const Vec2 to = lerp(from.flat(), move.to.flat(), t1);
+                power = run.power;
+                if (run.power > 0)
+                    emit(to, from.z, move.to.z, t, t1);
+                else
+                    stroke.from = to;
+                t = t1;
             }
-            const bool cuts = move.kind != toolpath::Move::Kind::rapid &&
-                              (path.byBeam() ? move.power > 0 : std::min(from.z, move.to.z) < 0);
-            if (!cuts) return;
-            Stroke stroke{.from = from.flat(), .to = {}, .tool = static_cast<std::uint32_t>(out.tools.size() - 1)};
-            const double begin = timing ? (i == 0 ? timing->steps[stepIndex].begin + timing->steps[stepIndex].change
-                                                  : timing->steps[stepIndex].ends[i - 1])
-                                        : 0;
-            const double end = timing ? timing->steps[stepIndex].ends[i] : 0;
-            const double climb = move.to.z - from.z;
-            const auto depth = [&](double z0, double z1) {
-                return static_cast<float>(path.byBeam() ? -thickness : std::min(z0, z1));
-            };
-            const auto emit = [&](Vec2 to, double z0, double z1, double t0, double t1) {
-                stroke.to = to;
-                stroke.z = depth(z0, z1);
-                stroke.begins = begin + (end - begin) * t0;
-                stroke.ends = begin + (end - begin) * t1;
-                collect.add(stroke);
-                stroke.from = to;
-            };
-            if (move.kind == toolpath::Move::Kind::line && climb == 0)
-                return emit(move.to.flat(), from.z, from.z, 0, 1);
-            if (move.kind == toolpath::Move::Kind::scan) { // burnt where a run has power
-                double t = 0;
-                for (std::uint32_t k = 0; k < move.runs.count; ++k) {
-                    const auto& run = step.runs[move.runs.first + k];
-                    const double t1 = static_cast<double>(run.end);
-                    const Vec2 to = lerp(from.flat(), move.to.flat(), t1);
-                    if (run.power > 0)
-                        emit(to, from.z, move.to.z, t, t1);
-                    else
-                        stroke.from = to;
-                    t = t1;
-                }
-                return;
+            return;
+        }
+        const double whole = lengthOf(from.flat(), move.flat());
+        if (whole < 1e-9) return emit(move.to.flat(), from.z, move.to.z, 0, 1); // a plunge: only its lower end matters
+        const int levels = path.byBeam() ? 1 : std::max(1, static_cast<int>(std::ceil(std::abs(climb) / level)));
+        double done = 0;
+        Vec2 at = from.flat();
+        flattenSegment(from.flat(), move.flat(), tolerance * 0.4, [&](Vec2 to) {
+            const double size = ferro::distance(at, to);
+            const int bits = std::max(1, static_cast<int>(std::ceil(levels * size / whole)));
+            for (int b = 0; b < bits; ++b) {
+                const double t0 = (done + size * b / bits) / whole, t1 = (done + size * (b + 1) / bits) / whole;
+                emit(b + 1 == bits ? to : lerp(at, to, (b + 1.0) / bits), from.z + climb * t0, from.z + climb * t1, t0,
+                     t1);
             }
-            const double whole = lengthOf(from.flat(), move.flat());
-            if (whole < 1e-9)
-                return emit(move.to.flat(), from.z, move.to.z, 0, 1); // a plunge: only its lower end matters
-            const int levels = path.byBeam() ? 1 : std::max(1, static_cast<int>(std::ceil(std::abs(climb) / level)));
-            double done = 0;
-            Vec2 at = from.flat();
-            flattenSegment(from.flat(), move.flat(), tolerance * 0.4, [&](Vec2 to) {
-                const double size = ferro::distance(at, to);
-                const int bits = std::max(1, static_cast<int>(std::ceil(levels * size / whole)));
-                for (int b = 0; b < bits; ++b) {
-                    const double t0 = (done + size * b / bits) / whole, t1 = (done + size * (b + 1) / bits) / whole;
-                    emit(b + 1 == bits ? to : lerp(at, to, (b + 1.0) / bits), from.z + climb * t0, from.z + climb * t1,
-                         t0, t1);
-                }
-                done += size;
-                at = to;
-            });
+            done += size;
+            at = to;
         });
+    });
     return out;
 }
 

@@ -96,7 +96,8 @@ Intent intentOn(const StepWork& work, const plan::Contour& contour) {
         intent.top = depth->start;
         intent.bottom = plan::bottomOf(*depth, work.thickness());
     }
-    intent.through = intent.bottom >= work.thickness() - 1e-9;
+    // A beam's depth is not planned: what only scribes is not meant to go through, however strong it is.
+    intent.through = work.byBeam() ? plan::kindOf(work.step).freesParts : intent.bottom >= work.thickness() - 1e-9;
     intent.frees = intent.through && contour.path.closed && plan::kindOf(work.step).freesParts;
     return intent;
 }

@@ -127,3 +127,35 @@ TEST_CASE("lit: lit from the upper left, darker with depth, charred by a beam, a
     const auto roof = proof::lit(grid, 12, look);
     CHECK(red(roof, 20, 15) > red(roof, 20, 5));
 }
+
+TEST_CASE("surface: what a beam scores is as deep as its power and speed say, and never a gap") {
+    auto job = test::drawn(test::fresh("laser-700", "poplar"), {{rectangle({20, 20}, {60, 60}), {}}}, "cut");
+    job = test::drawn(job, {{pathOf(test::ring("25,30 55,30"), false), {}}}, "faint");
+    job = test::drawn(job, {{pathOf(test::ring("25,50 55,50"), false), {}}}, "strong");
+    job = test::set(test::stepped(job, "outline"), "layers", "cut");
+    const auto& through = job.plan.steps.back();
+    const double feed = test::numberOf(through, "feed"), power = test::numberOf(through, "power");
+    const auto score = [&](const char* layer, double part) {
+        job = test::set(test::stepped(job, "scribe"), "layers", layer);
+        job = test::set(test::set(job, "feed", fmt::format("{}", feed)), "power", fmt::format("{}", power * part));
+    };
+    score("faint", 0.2);
+    score("strong", 0.8);
+    const auto path = test::proofOf(job).path;
+    const double thickness = job.sheet().stock.thickness;
+    const auto strokes = proof::strokesOf(path, thickness, 0.01);
+    const auto depthAt = [&](Vec2 p) {
+        double lowest = 0;
+        for (const auto& s : strokes.list)
+            if (distanceBetween(s.from, s.to, p, p) < 0.2) lowest = std::min(lowest, double(s.z));
+        return -lowest / thickness;
+    };
+    CHECK(depthAt({40, 30}) == Approx(0.75 * 0.2).margin(0.01));
+    CHECK(depthAt({40, 50}) == Approx(0.75 * 0.8).margin(0.01));
+    CHECK(depthAt({20, 40}) == Approx(1));
+    const proof::Burn burn(path);
+    for (std::size_t s = 0; s < path.steps.size(); ++s)
+        for (const auto& cut : path.steps[s].cuts)
+            if (!cut.intent.through)
+                for (std::size_t i = cut.first; i < cut.end; ++i) CHECK(burn.share(s, i, 1) <= 0.75);
+}

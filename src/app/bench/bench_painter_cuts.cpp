@@ -72,7 +72,13 @@ void BenchPainter::surface() {
 void BenchPainter::narrowCuts(double below) {
     if (!facts_.proof) return;
     const QColor stock(QString::fromStdString(job::materialOf(facts_.job).colour));
-    const QColor scored = stock.lightness() > 110 ? stock.darker(190) : stock.lighter(190);
+    const bool light = stock.lightness() > 110;
+    const auto scored = [&](double share) { // by how deep it goes
+        const int by = 125 + static_cast<int>(110 * share);
+        return light ? stock.darker(by) : stock.lighter(by);
+    };
+    const proof::Burn burn(facts_.proof->path);
+    const double thick = facts_.job.sheet().stock.thickness;
     const QColor through = stock.lightness() > 110 ? stock.darker(320) : theme().color(Token::bench);
     const auto& proof = *facts_.proof;
     for (std::size_t s = 0; s < proof.path.steps.size(); ++s) {
@@ -81,15 +87,18 @@ void BenchPainter::narrowCuts(double below) {
             const double width = 2 * step.tool.radiusAt(cut.intent.bottom);
             if (width > below) continue;
             Path way;
+            double share = 0;
             for (std::size_t i = cut.first; i < cut.end; ++i) {
                 if (facts_.playhead >= 0 && proof.timing.steps[s].ends[i] > facts_.playhead) break;
                 const auto& move = step.moves[i];
                 const bool cuts = move.kind != toolpath::Move::Kind::rapid && (move.power > 0 || move.to.z < 0);
                 if (cuts && (i == 0 || way.segments.empty())) way.start = i ? step.moves[i - 1].to.flat() : way.start;
-                if (cuts) way.segments.push_back(move.flat());
+                if (!cuts) continue;
+                way.segments.push_back(move.flat());
+                share = std::max(share, proof.path.byBeam() ? burn.share(s, i, move.power) : -move.to.z / thick);
             }
             if (!way.segments.empty())
-                strokePath(way, QPen(cut.intent.through ? through : scored, std::max(width, 1.3 / view_.scale_),
+                strokePath(way, QPen(cut.intent.through ? through : scored(share), std::max(width, 1.3 / view_.scale_),
                                      Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
         }
     }
