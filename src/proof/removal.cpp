@@ -77,7 +77,7 @@ double Burn::share(std::size_t step, std::size_t move, double power) const {
     if (!scores_[step][move]) return 1;
     const auto feed = static_cast<double>(path_.steps[step].moves[move].feed);
     if (!std::isfinite(least_) || !(feed > 0)) return 0.3; // nothing to go by
-    return std::clamp(0.75 * power / feed / least_, 0.05, 0.75);
+    return std::clamp(0.75 * power / feed / least_, 0.01, 0.75);
 }
 
 Strokes strokesOf(const toolpath::Toolpath& path, double thickness, double tolerance, const Timing* timing) {

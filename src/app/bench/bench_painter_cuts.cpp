@@ -73,8 +73,8 @@ void BenchPainter::narrowCuts(double below) {
     if (!facts_.proof) return;
     const QColor stock(QString::fromStdString(job::materialOf(facts_.job).colour));
     const bool light = stock.lightness() > 110;
-    const auto scored = [&](double share) { // by how deep it goes
-        const int by = 125 + static_cast<int>(110 * share);
+    const auto scored = [&](double share) { // by how deep it goes, evenly for the eye
+        const int by = 110 + static_cast<int>(200 * std::sqrt(share));
         return light ? stock.darker(by) : stock.lighter(by);
     };
     const proof::Burn burn(facts_.proof->path);
@@ -98,7 +98,7 @@ void BenchPainter::narrowCuts(double below) {
                 share = std::max(share, proof.path.byBeam() ? burn.share(s, i, move.power) : -move.to.z / thick);
             }
             if (!way.segments.empty())
-                strokePath(way, QPen(cut.intent.through ? through : scored(share), std::max(width, 1.3 / view_.scale_),
+                strokePath(way, QPen(cut.intent.through ? through : scored(share), std::max(width, 2 / view_.scale_),
                                      Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
         }
     }
