@@ -90,3 +90,23 @@ TEST_CASE("shell: route cards tell facts and state, and go to their station") {
     QTest::mouseClick(card, Qt::LeftButton, {}, QPoint(60, 14));
     CHECK(w.session->station() == app::StationId::sheet);
 }
+
+TEST_CASE("cards: while a proof is under way the old figures stay, marked as old") {
+    Window w;
+    w.open(FERRO_DEMO "/proscenium.ferro");
+    w.settle();
+    const auto before = app::cardsOf(*w.session);
+    CHECK_FALSE(before[4].isOld);
+    const auto step = w.job().plan.steps.front().id;
+    REQUIRE(w.session->apply("Off", job::withStepSetting(w.job(), step, "enabled", "off")));
+    const auto during = app::cardsOf(*w.session);
+    CHECK(during[4].isOld);
+    CHECK(during[4].first == before[4].first);
+    CHECK(during[4].stateWords == QString::fromUtf8("proofing…"));
+    CHECK(during[3].isOld);
+    CHECK(during[3].second.startsWith(before[3].second));
+    w.settle();
+    const auto after = app::cardsOf(*w.session);
+    CHECK_FALSE(after[4].isOld);
+    CHECK(after[3].second != before[3].second);
+}

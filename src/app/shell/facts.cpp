@@ -82,6 +82,8 @@ CardFacts cutsCard(const Session& s) {
                                             counted(tools.size(), QObject::tr("tool"), QObject::tr("tools")));
     if (s.prover().proof()) card.second = QString::fromStdString(shownTime(s.prover().proof()->timing.total));
     card.state = State::ready;
+    if (s.prover().proof() && !s.prover().isFresh())
+        card.isOld = true, card.second = QObject::tr("%1 · proofing…").arg(card.second);
     std::size_t looks = 0;
     bool noGo = false;
     if (s.prover().isFresh())
@@ -98,7 +100,6 @@ CardFacts cutsCard(const Session& s) {
 CardFacts proofCard(const Session& s) {
     CardFacts card{QObject::tr("Proof"), QObject::tr("nothing to proof"), {}, State::empty, {}};
     if (s.job().plan.steps.empty() || !s.prover().proof()) return card;
-    if (!s.prover().isFresh()) return card.first = QObject::tr("proofing…"), card.state = State::underWay, card;
     const auto& p = *s.prover().proof();
     const double worst = std::max(p.deviation.cutInto, p.deviation.leftStanding);
     card.first = QObject::tr("deviation %1 mm").arg(worst, 0, 'f', 3);
@@ -109,6 +110,8 @@ CardFacts proofCard(const Session& s) {
         card.state = State::look, card.stateWords = QObject::tr("%1 to look at").arg(looks);
     if (const auto noGos = p.count(proof::Verdict::noGo))
         card.state = State::noGo, card.stateWords = QObject::tr("%1 no-go").arg(noGos);
+    if (!s.prover().isFresh()) // the figures are of the job as it was
+        card.isOld = true, card.state = State::underWay, card.stateWords = QObject::tr("proofing…");
     return card;
 }
 

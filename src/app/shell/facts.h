@@ -10,6 +10,7 @@ struct CardFacts {
     QString name, first, second;
     State state = State::empty;
     QString stateWords;
+    bool isOld = false; ///< the figures are of before; new ones are under way
 };
 [[nodiscard]] std::array<CardFacts, 6> cardsOf(const Session& session);
 

@@ -54,6 +54,7 @@ void StationCard::paintEvent(QPaintEvent*) {
     painter.drawText(QRectF(42, 8, 130, 26), Qt::AlignVCenter, facts_.name);
     paintState(painter, facts_.state, QRectF(width() - 28, 15, 13, 12));
     painter.setFont(theme().text(12));
+    if (facts_.isOld) painter.setPen(theme().color(Token::faded));
     const QFontMetricsF metrics(theme().text(12));
     const double room = width() - 42 - 14;
     painter.drawText(QRectF(42, 34, room, 18), Qt::AlignVCenter,
