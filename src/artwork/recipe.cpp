@@ -19,9 +19,10 @@ namespace {
 
 bool sound(const TraceSettings& s) {
     const auto within = [](double value, double low, double high) { return value >= low && value <= high; };
-    return (s.level == -1 || within(s.level, 1, 255)) && within(s.above, 0, 255) && (s.speck == -1 || within(s.speck, 0, 1e6)) &&
-           within(s.cornersUnder, 0, 180) && within(s.followWithin, 0, 1000) && within(s.lineWidth, 0.001, 1000) &&
-           within(s.leastStep, 1, 255) && within(s.colours, 0, 64) && s.palette.size() <= 256;
+    return (s.level == -1 || within(s.level, 1, 255)) && within(s.above, 0, 255) &&
+           (s.speck == -1 || within(s.speck, 0, 1e6)) && within(s.cornersUnder, 0, 180) &&
+           within(s.followWithin, 0, 1000) && within(s.lineWidth, 0.001, 1000) && within(s.leastStep, 1, 255) &&
+           within(s.colours, 0, 64) && s.palette.size() <= 256;
 }
 
 } // namespace

@@ -37,9 +37,9 @@ struct Colour {
 /// How a picture, or a patch of it, is traced. Lengths are mm on the sheet.
 struct TraceSettings {
     Find find = Find::areas;
-    int level = -1;            ///< grey below which is dark, 1 to 255; -1: found automatically
-    int above = 0;             ///< a band: greys below this are light again, 0 for none
-    bool invert = false;       ///< light shapes on dark
+    int level = -1;      ///< grey below which is dark, 1 to 255; -1: found automatically
+    int above = 0;       ///< a band: greys below this are light again, 0 for none
+    bool invert = false; ///< light shapes on dark
     /// mm²; smaller areas are dropped, dark ones and light ones. -1: what is a speck in this picture, 0.4 at most.
     double speck = -1;
     double cornersUnder = 150; ///< degrees, 0 to 180: a bend tighter than this stays a corner
