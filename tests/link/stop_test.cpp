@@ -129,3 +129,38 @@ TEST_CASE("stop: what a reset forgets is said") {
     CHECK(said.find("forgot 2 motions") != std::string::npos);
     CHECK(said.find("half a line") != std::string::npos);
 }
+
+TEST_CASE("link: a run that begins anew knows nothing of the one before, and a hold is one byte") {
+    Bench bench;
+    REQUIRE(bench.streamer.start("G21 G90\nG77 X1\n"));
+    for (int i = 0; i < 2000 && bench.streamer.state() != Streamer::State::failed; ++i) bench.work(1);
+    REQUIRE(bench.streamer.problem());
+    REQUIRE(bench.streamer.start("G21 G90\nT2 M6\nG1 X5 F600\n"));
+    CHECK_FALSE(bench.streamer.problem());
+    for (int i = 0; i < 2000 && bench.streamer.state() != Streamer::State::asking; ++i) bench.work(1);
+    CHECK(bench.streamer.question() == "tool");
+    bench.streamer.stop();
+    bench.work(20);
+    REQUIRE(bench.streamer.queue({"G21"}));
+    CHECK_FALSE(bench.streamer.start("G1 X1\n")); // the machine is still at that
+    for (int i = 0; i < 500 && bench.streamer.sending(); ++i) bench.work(1);
+    REQUIRE(bench.streamer.start("G21 G90\nG1 X400 F60\n"));
+    CHECK(bench.streamer.question().empty());
+    bench.written.clear();
+    bench.streamer.hold();
+    CHECK(bench.written == std::string(1, link::doHold));
+    bench.written.clear();
+    bench.streamer.resume();
+    REQUIRE_FALSE(bench.written.empty());
+    CHECK(bench.written.front() == link::doResume);
+}
+
+TEST_CASE("link: what arrived half is closed by a line end before the machine is asked again") {
+    Bench bench;
+    REQUIRE(bench.streamer.start("G21 G90\nG1 X100 F600\nG1 X0\n"));
+    bench.work(5);
+    bench.silent = bench.deaf = true;
+    bench.written.clear();
+    for (int i = 0; i < 400 && bench.written.find('\n') == std::string::npos; ++i) bench.work(1);
+    CHECK(bench.written.find('\n') != std::string::npos);
+}
