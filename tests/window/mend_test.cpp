@@ -297,6 +297,34 @@ TEST_CASE("mend: a text is typed, changed while it is one, and stays outlines") 
     CHECK(w.session->selection().size() == 4);
     const Box box = artwork::boundsOf(*w.job().artwork, w.session->selection());
     CHECK(box.height() == Approx(20).margin(0.8)); // round letters reach a little over
+    CHECK(distance(box.centre(), job::sheetOf(w.job().sheet().stock).centre()) < 1e-6);
+    // While it is typed it is on the bench; left, it was never there.
+    {
+        const auto before = w.job();
+        QTimer look;
+        QObject::connect(&look, &QTimer::timeout, w.main.get(), [&] {
+            auto* dialog = w.main->findChild<QDialog*>("textDialog");
+            if (!dialog || !dialog->isVisible()) return;
+            look.stop();
+            auto* words = dialog->findChild<QPlainTextEdit*>("textWords");
+            words->setPlainText("MO\nON");
+            CHECK(w.job().artwork->groups[0].lettering->text == "MO\nON");
+            auto* spacing = dialog->findChild<QLineEdit*>("textSpacing");
+            spacing->selectAll();
+            QTest::keyClicks(spacing, "300");
+            Q_EMIT spacing->editingFinished();
+            CHECK(w.job().artwork->groups[0].lettering->lineSpacing == Approx(3));
+            dialog->reject();
+        });
+        look.start(20);
+        // By a double-click on it, with the hand that picks.
+        const auto& letter = w.job().artwork->items[0];
+        const Piece piece = artwork::placed(letter);
+        const QPointF at = w.bench()->toScreen(pointAt(piece.outline.start, piece.outline.segments[0], 0.5));
+        QTest::mouseDClick(w.bench(), Qt::LeftButton, {}, at.toPoint());
+        REQUIRE_FALSE(look.isActive());
+        CHECK(w.job() == before);
+    }
     answer("HERON", "30");
     CHECK(w.job().artwork->items.size() == 5);
     CHECK(w.job().artwork->groups[0].lettering->text == "HERON");

@@ -152,6 +152,7 @@ void BenchView::releasePoints(Drag done, Qt::KeyboardModifiers modifiers) {
 }
 
 void BenchView::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (tool_ == BenchTool::select && event->button() == Qt::LeftButton && openText(toSheet(event->position()))) return;
     if (tool_ != BenchTool::points || event->button() != Qt::LeftButton) return mousePressEvent(event);
     const Vec2 at = toSheet(event->position());
     for (const auto& mark : facts_.points)

@@ -289,6 +289,17 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
     update();
 }
 
+bool BenchView::openText(Vec2 at) {
+    const auto* item = itemUnder(facts_, at, reach());
+    const auto& groups = facts_.job.artwork->groups;
+    if (!item || std::none_of(groups.begin(), groups.end(),
+                              [&](const artwork::Group& group) { return group.id == item->group && group.lettering; }))
+        return false;
+    Q_EMIT selectAsked(artwork::withGroupMates(*facts_.job.artwork, {item->id}));
+    Q_EMIT textAsked();
+    return true;
+}
+
 void BenchView::contextMenuEvent(QContextMenuEvent* event) {
     if (drag_ != Drag::none) return; // in the middle of something
     const bool byKey = event->reason() == QContextMenuEvent::Keyboard;

@@ -62,6 +62,7 @@ Q_SIGNALS:
     /// What can be done with the piece under the pointer, or where none is; the piece is chosen.
     void menuAsked(QPoint at, bool onPiece);
     void measured(ferro::Vec2 from, ferro::Vec2 to);
+    void textAsked(); ///< a text was double-clicked and is chosen
     void pointerMoved(ferro::Vec2 at);
     void shownChanged(); ///< zoom or the bounds in a drag
 
@@ -82,6 +83,7 @@ protected:
 
 private:
     void fit(const Box& box);
+    bool openText(Vec2 at);
     friend class BenchPainter;
     enum class Drag {
         none,

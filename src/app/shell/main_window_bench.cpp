@@ -125,6 +125,7 @@ void MainWindow::connectBench() {
     connect(bench_, &BenchView::imageDropped, this,
             [this](const QImage& image) { addImage(image, tr("dropped.png")); });
     connect(arrival_, &ArrivalBar::measureAsked, this, [this] { takeTool(BenchTool::measure); });
+    connect(bench_, &BenchView::textAsked, this, &MainWindow::letterText);
     connect(bench_, &BenchView::measured, this, [this](Vec2 from, Vec2 to) {
         if (!arrival_->isMeasuring()) return;
         takeTool(BenchTool::select);

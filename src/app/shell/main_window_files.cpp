@@ -254,21 +254,48 @@ void MainWindow::letterText() {
         if (const auto* item = artwork::find(*session_.job().artwork, session_.selection()[0]);
             item && artwork::shapeOf(*item) && !artwork::shapeOf(*item)->piece.outline.segments.empty())
             line = artwork::placed(*item).outline;
-    TextDialog dialog(chosen ? *chosen->lettering : artwork::Lettering{}, session_.job().units, !chosen, line, this);
-    if (dialog.exec() != QDialog::Accepted) return;
-    const auto before = session_.job().artwork->lastId;
-    const auto& art = *session_.job().artwork;
-    const auto changed = [&]() -> Result<artwork::Artwork> {
-        if (chosen) return artwork::withTextChanged(art, chosen->id, dialog.lettering());
-        const Vec2 at = dialog.lettering().along ? Vec2{} : job::sheetOf(session_.job().sheet().stock).centre();
-        auto added = artwork::withText(art, dialog.lettering(), at, "text");
-        if (!added) return added.problem();
-        return std::move(added->artwork);
-    }();
-    if (!session_.apply(tr("Text"), job::withArtwork(session_.job(), changed))) return;
+    const auto art = session_.job().artwork; // as it was before
+    QStringList layers;
+    if (!chosen) {
+        layers << QStringLiteral("text");
+        for (const auto& layer : art->layers)
+            if (const auto name = QString::fromStdString(layer.name); !layers.contains(name)) layers << name;
+    }
+    TextDialog dialog(chosen ? *chosen->lettering : artwork::Lettering{}, session_.job().units, layers, line, this);
+    const auto group = chosen ? chosen->id : artwork::GroupId{};
+    const auto made = [&]() -> Result<artwork::Artwork> {
+        const auto lettering = dialog.lettering();
+        if (group) return artwork::withTextChanged(*art, group, lettering);
+        auto added = artwork::withText(*art, lettering, {}, dialog.layer().toStdString());
+        if (!added || lettering.along)
+            return added ? Result<artwork::Artwork>(std::move(added->artwork)) : added.problem();
+        // To the middle of the stock, whichever way its lines are set.
+        const Vec2 to = job::sheetOf(session_.job().sheet().stock).centre() -
+                        artwork::boundsOf(added->artwork, added->ids).centre();
+        return artwork::withTransformed(added->artwork, added->ids, Transform::moved(to));
+    };
+    // What it would be is on the bench while it is typed: one edit from the first key to the answer.
+    const quint64 gesture = freshGesture();
+    const auto selected = session_.selection();
+    bool shown = false;
+    const auto show = [&] {
+        auto next = made();
+        if (!next) return; // half a word or an empty one: what was shown last stays
+        session_.apply(tr("Text"), job::withArtwork(session_.job(), std::move(*next)), gesture);
+        shown = true;
+    };
+    connect(&dialog, &TextDialog::changed, &dialog, show);
+    dialog.move(mapToGlobal(QPoint(width() - dialog.sizeHint().width() - 12, 90))); // beside the bench
+    if (dialog.exec() != QDialog::Accepted) {
+        if (shown) session_.undo(), session_.select(selected);
+        return;
+    }
+    auto last = made();
+    if (!last && shown) session_.undo(); // what was shown is not what was asked for
+    if (!session_.apply(tr("Text"), job::withArtwork(session_.job(), std::move(last)), gesture)) return;
     artwork::Ids fresh;
     for (const auto& item : session_.job().artwork->items)
-        if (item.id.value > before) fresh.push_back(item.id);
+        if (item.id.value > art->lastId) fresh.push_back(item.id);
     session_.select(fresh);
 }
 

@@ -5,9 +5,10 @@
 
 namespace ferro::app {
 
-TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool isNew, std::optional<Path> line,
-                       QWidget* parent)
+TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, const QStringList& layers,
+                       std::optional<Path> line, QWidget* parent)
     : QDialog(parent), from_(lettering), line_(std::move(line)) {
+    const bool isNew = !layers.isEmpty();
     setObjectName("textDialog");
     setWindowTitle(isNew ? tr("Letter a text") : tr("Change the text"));
     auto* column = new QVBoxLayout(this);
@@ -31,21 +32,39 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool is
     if (face_->findData(now) < 0) face_->addItem(QFileInfo(now).completeBaseName(), now);
     face_->setCurrentIndex(face_->findData(now));
     column->addLayout(row(tr("Face"), face_));
-    const auto field = [&](const QString& label, const char* name, double value, double low, double high) {
-        auto* made = new QuantityField(label, Measure::length);
+    layer_ = new QComboBox;
+    layer_->setObjectName("textLayer");
+    layer_->setEditable(true);
+    layer_->setFixedWidth(240);
+    layer_->addItems(layers);
+    layer_->setCurrentIndex(0);
+    auto* layerRow = new QWidget;
+    layerRow->setLayout(row(tr("Layer"), layer_));
+    layerRow->setVisible(isNew);
+    column->addWidget(layerRow);
+    const auto field = [&](const QString& label, const char* name, double value, double low, double high,
+                           Measure measure = Measure::length) {
+        auto* made = new QuantityField(label, measure);
         made->edit()->setObjectName(QLatin1String(name));
         made->setRange(low, high);
         made->setUnits(units);
         made->setQuantity(value);
-        connect(made, &QuantityField::edited, made, &QuantityField::setQuantity);
-        connect(made, &QuantityField::scrubbed, made, [made](double v) { made->setQuantity(v); });
+        const auto take = [this, made](double v) {
+            made->setQuantity(v);
+            Q_EMIT changed();
+        };
+        connect(made, &QuantityField::edited, made, take);
+        connect(made, &QuantityField::scrubbed, made, take);
         column->addWidget(made);
         return made;
     };
     height_ = field(tr("Capitals"), "textHeight", lettering.capHeight, 0.1, 5000);
     tracking_ = field(tr("More between letters"), "textTracking", lettering.tracking, -1000, 1000);
+    spacing_ = field(tr("From line to line"), "textSpacing", lettering.lineSpacing * 100, 50, 1000, Measure::percent);
+    spacing_->setHint(tr("of the capitals' height"));
     align_ = new WordChoice(tr("Lines"), {tr("left"), tr("centre"), tr("right")});
     align_->setChosen(static_cast<int>(lettering.align));
+    connect(align_, &WordChoice::asked, this, &TextDialog::changed);
     column->addWidget(align_);
     along_ = new QCheckBox(from_.along && !line_ ? tr("Along its line") : tr("Along the chosen line"));
     along_->setObjectName("textAlong");
@@ -53,6 +72,10 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, bool is
     along_->setVisible(from_.along || line_);
     column->addWidget(along_);
     column->addWidget(captionLabel(tr("“single line” is for scribing. A text can be changed until it is ungrouped.")));
+    connect(words_, &QPlainTextEdit::textChanged, this, &TextDialog::changed);
+    connect(face_, &QComboBox::currentIndexChanged, this, &TextDialog::changed);
+    connect(along_, &QCheckBox::toggled, this, &TextDialog::changed);
+    connect(layer_, &QComboBox::currentTextChanged, this, &TextDialog::changed);
     addAnswers(this, column, isNew ? tr("Add the text") : tr("Change it"), "textTake", tr("Leave it"));
 }
 
@@ -77,8 +100,14 @@ artwork::Lettering TextDialog::lettering() const {
         out.along = line_;
     out.capHeight = height_->quantity();
     out.tracking = tracking_->quantity();
+    out.lineSpacing = spacing_->quantity() / 100;
     out.align = static_cast<artwork::Lettering::Align>(align_->chosen());
     return out;
+}
+
+QString TextDialog::layer() const {
+    const QString name = layer_->currentText().trimmed();
+    return name.isEmpty() ? QStringLiteral("text") : name;
 }
 
 } // namespace ferro::app

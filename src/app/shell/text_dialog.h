@@ -19,8 +19,14 @@ class TextDialog : public QDialog {
     Q_OBJECT
 public:
     /// `line`: the chosen one, which the letters may stand on.
-    TextDialog(const artwork::Lettering& lettering, Units units, bool isNew, std::optional<Path> line, QWidget* parent);
+    /// `layers`: those a new text may lie on; none for one that is changed, which stays where it is.
+    TextDialog(const artwork::Lettering& lettering, Units units, const QStringList& layers, std::optional<Path> line,
+               QWidget* parent);
     [[nodiscard]] artwork::Lettering lettering() const;
+    [[nodiscard]] QString layer() const;
+
+Q_SIGNALS:
+    void changed(); ///< anything of it: what it would be may be shown
 
 private:
     void addInstalledFaces();
@@ -28,7 +34,8 @@ private:
     std::optional<Path> line_;
     QPlainTextEdit* words_;
     QComboBox* face_;
-    QuantityField *height_, *tracking_;
+    QComboBox* layer_;
+    QuantityField *height_, *tracking_, *spacing_;
     WordChoice* align_;
     QCheckBox* along_;
 };
