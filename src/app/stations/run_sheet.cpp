@@ -24,12 +24,11 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     standIn_ = plainButton(tr("Start the stand-in"), "startStandIn");
     linkRow->addWidget(connect_);
     linkRow->addWidget(standIn_);
-    rehearse_ = plainButton(tr("Rehearse"), "rehearse");
+    rehearse_ = plainButton(tr("Rehearse on the stand-in"), "rehearse");
     rehearse_->setToolTip(tr("Runs the job on a stand-in from home to end"));
-    for (auto* button : {connect_, standIn_, rehearse_}) button->setStyleSheet("QPushButton { padding: 4px 7px; }");
-    linkRow->addWidget(rehearse_);
     linkRow->addStretch();
     machine->add(linkRow);
+    machine->add(rehearse_);
     faster_ = quantity(machine, tr("Stand-in, times faster"), Measure::count, "standInFaster");
     faster_->setRange(1, 10'000);
     faster_->setQuantity(20);
