@@ -10,11 +10,14 @@ namespace ferro::app {
 
 ArrivalBar::ArrivalBar(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
     setObjectName("arrival");
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(12, 4, 8, 4);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(12, 4, 8, 6);
+    column->setSpacing(4);
     words_ = wrappedLabel();
     words_->setObjectName("arrivalWords");
-    row->addWidget(words_, 1);
+    column->addWidget(words_);
+    auto* row = new QHBoxLayout;
+    column->addLayout(row);
     const auto button = [&](const QString& text, const char* name, auto&& done) {
         auto* made = plainButton(text, name);
         row->addWidget(made);
@@ -27,6 +30,7 @@ ArrivalBar::ArrivalBar(Session& session, QWidget* parent) : QFrame(parent), sess
         words_->setText(tr("Drag from one end of a distance that you know to the other."));
         Q_EMIT measureAsked();
     });
+    row->addStretch();
     button(tr("Close"), "arrivalClose", [this] { hide(); });
     QFrame::hide();
     // What is gone, or no longer chosen, is not to be sized from here.

@@ -23,7 +23,7 @@ void StationCard::setFacts(const CardFacts& facts, bool open) {
     open_ = open;
     actions_->setVisible(open);
     setFixedWidth(Theme::routeWidth - 1);
-    setMinimumHeight(open ? 74 + actions_->sizeHint().height() : 62);
+    setMinimumHeight(open ? 88 + actions_->sizeHint().height() : 62);
     setAccessibleName(tr("Station %1, %2: %3").arg(number_).arg(facts.name, facts.stateWords));
     setAccessibleDescription(facts.first + ". " + facts.second);
     setToolTip(facts.second.isEmpty() ? facts.first : facts.first + "\n" + facts.second);
