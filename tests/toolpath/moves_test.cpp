@@ -141,3 +141,21 @@ TEST_CASE("motion: rides take the time that they took, one by one") {
     }
     test::checkGolden("toolpath/rides.txt", all);
 }
+
+TEST_CASE("order: thousands of holes are gone to from next to next, not back and forth") {
+    // More than the window of the nearest next: strips first.
+    std::vector<Vec2> places;
+    for (int i = 0; i < 2400; ++i) places.push_back({20.0 + 9 * (i % 60), 20.0 + 9 * (i / 60)});
+    std::shuffle(places.begin(), places.end(), std::mt19937(4));
+    std::vector<Piece> holes;
+    for (const Vec2 p : places) holes.push_back({circle(p, 4), {}});
+    auto job = test::drawn(test::fresh(), holes, "holes");
+    job = test::set(test::stepped(job, "drill", "drill-8"), "layers", "holes");
+    const auto path = test::planned(job);
+    double travel = 0;
+    toolpath::forEachMove(path, [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& m) {
+        if (m.kind == Move::Kind::rapid) travel += distance(from.flat(), m.to.flat());
+    });
+    CHECK(path.steps[0].cuts.size() == 2400);
+    CHECK(travel < 1.35 * 9 * 2400);
+}

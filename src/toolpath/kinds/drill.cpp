@@ -26,12 +26,6 @@ void drilled(Pen& pen, Vec2 at, const plan::Drill& drill, double thickness, doub
 template<> Planned planned(const StepWork& work, const plan::Drill& drill, Progress& progress) {
     return plannedEach(work, progress, [&](const plan::Contour& contour) {
         Planned planned;
-        if (!contour.circle) {
-            planned.snags.push_back(snagOn(work, contour, Verdict::look,
-                                           "This outline is no circle and is not drilled.",
-                                           "Cut it with an outline step."));
-            return planned;
-        }
         Task task;
         task.intent = intentOn(work, contour);
         task.centre = {contour.circle->centre, {}, false};
