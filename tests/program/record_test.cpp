@@ -9,7 +9,7 @@ using namespace ferro;
 namespace {
 
 std::string number(double value) {
-    const std::string text = fmt::format("{:.3f}", value);
+    const std::string text = fmt::format("{:.3f}", value + 1e-7); // no tie is left to the last bit
     return text == "-0.000" ? "0.000" : text;
 }
 std::string recordOf(const program::ReadProgram& read) {

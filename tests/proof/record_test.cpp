@@ -9,7 +9,7 @@ using namespace ferro;
 namespace {
 
 std::string number(double value) {
-    const std::string text = fmt::format("{:.2f}", value);
+    const std::string text = fmt::format("{:.2f}", value + 1e-7); // no tie is left to the last bit
     return text == "-0.00" ? "0.00" : text;
 }
 std::string placeOf(Vec2 p) { return number(p.x) + "," + number(p.y); }

@@ -9,7 +9,7 @@ using toolpath::Move;
 namespace {
 
 std::string number(double value) {
-    const std::string text = fmt::format("{:.3f}", value);
+    const std::string text = fmt::format("{:.3f}", value + 1e-7); // no tie is left to the last bit
     return text == "-0.000" ? "0.000" : text;
 }
 std::string placeOf(const toolpath::Vec3& p) { return number(p.x) + " " + number(p.y) + " " + number(p.z); }
