@@ -10,7 +10,7 @@ namespace ferro::picture {
 
 bool isLightOnClear(const Picture& picture) {
     if (picture.channels != 4) return false;
-    // By the opaque parts' own lightness, wherever they are no more than half of the picture's rim.
+    // By the lightness of what is not see-through.
     double clear = 0, light = 0, dark = 0;
     const std::uint8_t* p = picture.pixels->data();
     for (std::size_t i = 0; i < picture.count(); ++i, p += 4) {

@@ -177,7 +177,8 @@ Result<Traced> tracedColours(const picture::Picture& picture, const PixelSetting
     auto labels = labelled(picture, out.palette);
     progress.at(0.35);
     if (progress.cancelled()) return Problem::cancelled();
-    out.specksDropped = dropSpecks(labels, picture.width, settings.speckArea(2));
+    out.speck = settings.speckArea(2);
+    out.specksDropped = dropSpecks(labels, picture.width, out.speck);
     const Borders borders(labels, picture.width, picture.height, Mixture(picture, out.palette, labels));
     progress.at(0.5);
     const auto& arcs = borders.arcs();

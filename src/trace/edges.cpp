@@ -41,10 +41,11 @@ bool isSpeck(const ContrastEdge& edge, double speck) {
 } // namespace
 
 void traceEdges(const EdgeFields& fields, const PixelSettings& settings, Traced& traced, Progress& progress) {
-    traceStrokes(levelLines(fields.lines, fieldLevel - 0.5, false, progress), settings, traced, progress);
+    PixelSettings lines = settings; // an edge has no areas to tell specks by
+    traced.speck = lines.speck = settings.speckArea(2);
+    traceStrokes(levelLines(fields.lines, fieldLevel - 0.5, false, progress), lines, traced, progress);
     auto edges = contrastEdges(fields.picture, fields.least, progress);
-    traced.specksDropped +=
-        std::erase_if(edges, [&](const auto& edge) { return isSpeck(edge, settings.speckArea(2)); });
+    traced.specksDropped += std::erase_if(edges, [&](const auto& edge) { return isSpeck(edge, lines.speck); });
     std::vector<Fitted> found(edges.size());
     parallelFor(edges.size(), progress, [&](std::size_t i) { found[i] = fitted(edges[i], settings); });
     if (progress.cancelled()) return;

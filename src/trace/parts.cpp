@@ -188,6 +188,7 @@ Result<Traced> coloursInParts(const picture::Picture& picture, double pxPerMm, c
         if (!found) return found;
         (i ? all.patchPalettes[i - 1] : all.palette) = found->palette;
         all.specksDropped += found->specksDropped;
+        all.speck = std::max(all.speck, found->speck);
         all.largestMiss = std::max(all.largestMiss, found->largestMiss);
         auto next = found->pieces.begin();
         for (const auto& layer : found->layers) { // colours of the same name are one layer

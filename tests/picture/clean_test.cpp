@@ -143,6 +143,18 @@ TEST_CASE("clean: light is told by the paper alone, ink as wide as it may be kee
               .verdict == picture::Quality::Verdict::good);
 }
 
+TEST_CASE("clean: light shapes on a see-through ground are not lost by a step that flattens it") {
+    auto pixels = std::make_shared<std::vector<std::uint8_t>>(60 * 60 * 4, 0);
+    for (std::size_t y = 20; y < 40; ++y)
+        for (std::size_t x = 20; x < 40; ++x)
+            std::fill_n(pixels->begin() + static_cast<long>(4 * (y * 60 + x)), 4, 250);
+    const picture::Picture clear{
+        .width = 60, .height = 60, .channels = 4, .pixels = pixels, .pxPerMm = {}, .notices = {}};
+    const auto flat = cleaned(clear, {step(Kind::smooth, 0.1)});
+    CHECK(flat.at(30, 30) > 220);
+    CHECK(flat.at(5, 5) < 20);
+}
+
 TEST_CASE("clean: each step does what it says, in order, and can be off, the original stays") {
     const auto from = pictureFrom(drawing());
     const auto kept = *from.pixels;

@@ -76,6 +76,13 @@ TEST_CASE("trace: what is a speck, the picture says, and what was left out is to
     CHECK(kept.speck > 0.02);
     CHECK(kept.speck < 0.2);
     CHECK(traced(photo, {.speck = 0}).pieces.size() > kept.pieces.size());
+    // Where areas are not looked at one by one it is 0.4 mm², and told as well.
+    const auto two =
+        test::inked({test::ring("10,10 60,10 60,60 10,60"), flattened(circle({80, 30}, 0.3), 0.01)}, 800, 640, 8);
+    const auto edges = traced(two, {.find = trace::Find::edges});
+    CHECK(edges.pieces.size() == 1);
+    CHECK(edges.specksDropped == 1);
+    CHECK(edges.speck == Approx(0.4));
 }
 
 TEST_CASE("trace: light shapes on a see-through ground are found, and nothing found says why") {

@@ -298,17 +298,8 @@ TEST_CASE("source: from a shadowed photo to a finished run on the stand-in in tw
     w.settle();
     CHECK(w.job().machine.key == "laser-700");
     CHECK(w.job().material.key == "black-card");
-    QImage photo(800, 600, QImage::Format_Grayscale8);
-    for (int y = 0; y < 600; ++y)
-        for (int x = 0; x < 800; ++x) {
-            const bool ink = std::hypot(x - 240, y - 300) < 100 || std::hypot(x - 560, y - 300) < 80;
-            photo.scanLine(y)[x] = static_cast<uchar>((ink ? 40 : 230) * (x > 420 ? 0.5 : 1) + (x * 7 + y * 13) % 9);
-        }
-    photo.setDotsPerMeterX(8000);
-    photo.setDotsPerMeterY(8000);
-    photo.save(w.path("photo.png"));
     clicks += 3; // Add artwork…, the file, Open
-    w.main->takeFiles({w.path("photo.png")});
+    w.main->takeFiles({test::shadowedPhoto(w.path("photo.png"), 2, 8000)});
     w.settle();
     count(w, "evenTheLight");
     count(w, "acceptTrace");

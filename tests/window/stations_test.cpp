@@ -196,17 +196,7 @@ TEST_CASE("strip: a block goes to its step, arrows move the playhead, and hoveri
 
 TEST_CASE("source: a shadowed photo is evened out by a clean-up step, which is undone, and a patch is left out") {
     Window w;
-    // A dark disc and a small one on paper, half of it in shadow.
-    QImage photo(400, 300, QImage::Format_Grayscale8);
-    for (int y = 0; y < 300; ++y)
-        for (int x = 0; x < 400; ++x) {
-            const bool ink = std::hypot(x - 120, y - 150) < 50 || std::hypot(x - 320, y - 150) < 30;
-            photo.scanLine(y)[x] = static_cast<uchar>((ink ? 40 : 230) * (x > 220 ? 0.48 : 1) + (x * 7 + y * 13) % 9);
-        }
-    photo.setDotsPerMeterX(2000);
-    photo.setDotsPerMeterY(2000);
-    photo.save(w.path("photo.png"));
-    w.main->takeFiles({w.path("photo.png")});
+    w.main->takeFiles({test::shadowedPhoto(w.path("photo.png"), 1, 2000)});
     w.settle();
     auto& tracer = w.session->tracer();
     REQUIRE(tracer.result());

@@ -211,4 +211,19 @@ inline QString moonPicture(const QString& file) {
     return file;
 }
 
+/// A dark disc and a smaller one on paper, half of it in a hard shadow, `size` times 400 × 300 px.
+inline QString shadowedPhoto(const QString& file, int size, int dotsPerMeter) {
+    QImage photo(400 * size, 300 * size, QImage::Format_Grayscale8);
+    for (int y = 0; y < photo.height(); ++y)
+        for (int x = 0; x < photo.width(); ++x) {
+            const double u = static_cast<double>(x) / size, v = static_cast<double>(y) / size;
+            const bool ink = std::hypot(u - 120, v - 150) < 50 || std::hypot(u - 320, v - 150) < 30;
+            photo.scanLine(y)[x] = static_cast<uchar>((ink ? 40 : 230) * (u > 220 ? 0.48 : 1) + (x * 7 + y * 13) % 9);
+        }
+    photo.setDotsPerMeterX(dotsPerMeter);
+    photo.setDotsPerMeterY(dotsPerMeter);
+    REQUIRE(photo.save(file, "PNG"));
+    return file;
+}
+
 } // namespace ferro::test

@@ -77,7 +77,7 @@ void BenchPainter::narrowCuts(double below) {
         const int by = 110 + static_cast<int>(200 * std::sqrt(share));
         return light ? stock.darker(by) : stock.lighter(by);
     };
-    const proof::Burn burn(facts_.proof->path);
+    const auto burn = facts_.proof->path.byBeam() ? std::optional<proof::Burn>(facts_.proof->path) : std::nullopt;
     const double thick = facts_.job.sheet().stock.thickness;
     const QColor through = stock.lightness() > 110 ? stock.darker(320) : theme().color(Token::bench);
     const auto& proof = *facts_.proof;
@@ -95,7 +95,7 @@ void BenchPainter::narrowCuts(double below) {
                 if (cuts && (i == 0 || way.segments.empty())) way.start = i ? step.moves[i - 1].to.flat() : way.start;
                 if (!cuts) continue;
                 way.segments.push_back(move.flat());
-                share = std::max(share, proof.path.byBeam() ? burn.share(s, i, move.power) : -move.to.z / thick);
+                share = std::max(share, burn ? burn->share(s, i, move.power) : -move.to.z / thick);
             }
             if (!way.segments.empty())
                 strokePath(way, QPen(cut.intent.through ? through : scored(share), std::max(width, 2 / view_.scale_),

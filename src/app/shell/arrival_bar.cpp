@@ -31,7 +31,7 @@ ArrivalBar::ArrivalBar(Session& session, QWidget* parent) : QFrame(parent), sess
         Q_EMIT measureAsked();
     });
     row->addStretch();
-    button(tr("Close"), "arrivalClose", [this] { hide(); });
+    button(tr("Close"), "arrivalClose", [this] { hide(), measuring_ = false; });
     QFrame::hide();
     // What is gone, or no longer chosen, is not to be sized from here.
     connect(&session, &Session::selectionChanged, this, [this] {

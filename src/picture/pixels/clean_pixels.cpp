@@ -33,7 +33,8 @@ cv::Mat greyMat(const cv::Mat& mat, const Picture& like) {
 
 class Cleaner {
 public:
-    Cleaner(const Picture& original, double pxPerMm) : like_(original), mat_(matOf(original)), k_(pxPerMm) {}
+    Cleaner(const Picture& original, double pxPerMm)
+        : like_(original), mat_(matOf(original)), k_(pxPerMm), ground_(isLightOnClear(original) ? 0 : 255) {}
 
     std::optional<Problem> apply(const CleanStep& step) {
         try {
@@ -72,7 +73,7 @@ private:
                 .where = {},
                 .mend = "Change its value."};
     }
-    /// Without see-through parts: on white paper.
+    /// Without see-through parts: on white paper, or on black where what lies there is too light for that.
     cv::Mat flat() const {
         if (mat_.channels() != 4) return mat_;
         cv::Mat out(mat_.rows, mat_.cols, CV_8UC3);
@@ -81,7 +82,7 @@ private:
                 const auto& p = mat_.at<cv::Vec4b>(y, x);
                 for (int c = 0; c < 3; ++c)
                     out.at<cv::Vec3b>(y, x)[c] =
-                        static_cast<std::uint8_t>((p[c] * p[3] + 255 * (255 - p[3]) + 127) / 255);
+                        static_cast<std::uint8_t>((p[c] * p[3] + ground_ * (255 - p[3]) + 127) / 255);
             }
         return out;
     }
@@ -310,6 +311,7 @@ private:
     Picture like_;
     cv::Mat mat_;
     double k_;
+    int ground_; ///< grey
     Vec2 low_;
 };
 
