@@ -1,17 +1,19 @@
 #include "artwork/artwork.h"
 
 #include "artwork/groups.h"
+#include "base/hash.h"
 
 #include <set>
 
 namespace ferro::artwork {
 
 bool operator==(const Item& a, const Item& b) {
-    const bool same =
-        a.id == b.id && a.layer == b.layer && a.group == b.group && a.name == b.name && a.place == b.place &&
-        a.original == b.original && a.locked == b.locked && a.hidden == b.hidden && a.underlay == b.underlay &&
-        a.sheet == b.sheet && a.of == b.of && (a.part == b.part || (a.part && b.part && *a.part == *b.part)) &&
-        (a.recipe == b.recipe || (a.recipe && b.recipe && *a.recipe == *b.recipe)) && a.leaf.index() == b.leaf.index();
+    const bool same = a.id == b.id && a.layer == b.layer && a.group == b.group && a.name == b.name &&
+                      a.place == b.place && a.original == b.original && a.locked == b.locked && a.hidden == b.hidden &&
+                      a.underlay == b.underlay && a.sheet == b.sheet && a.of == b.of && a.fade == b.fade &&
+                      a.origin == b.origin && (a.part == b.part || (a.part && b.part && *a.part == *b.part)) &&
+                      (a.recipe == b.recipe || (a.recipe && b.recipe && *a.recipe == *b.recipe)) &&
+                      a.leaf.index() == b.leaf.index();
     if (!same || a.leaf == b.leaf) return same;
     if (const auto* shape = shapeOf(a)) return shape->piece == shapeOf(b)->piece && shape->widths == shapeOf(b)->widths;
     const auto *p = pictureOf(a), *q = pictureOf(b);
@@ -60,6 +62,19 @@ const Layer* layerNamed(const Artwork& artwork, std::string_view name) {
     const auto at = std::find_if(artwork.layers.begin(), artwork.layers.end(),
                                  [&](const Layer& layer) { return layer.name == name; });
     return at == artwork.layers.end() ? nullptr : &*at;
+}
+
+std::uint64_t printOf(const Item& item) {
+    Hash hash;
+    const auto& t = item.place;
+    for (const double part : {t.a, t.b, t.c, t.d, t.tx, t.ty}) hash(part);
+    hash(item.sheet.value)(item.of.value);
+    if (const auto* shape = shapeOf(item)) {
+        hash(toText(shape->piece.outline));
+        for (const auto& opening : shape->piece.openings) hash(toText(opening));
+        for (const double width : shape->widths) hash(width);
+    }
+    return hash.value();
 }
 
 Piece placed(const Item& item) {

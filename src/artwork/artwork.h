@@ -8,6 +8,7 @@
 
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <variant>
 #include <vector>
@@ -19,6 +20,7 @@ using LayerId = Id<struct LayerTag>;
 using GroupId = Id<struct GroupTag>;
 using SheetId = Id<struct SheetTag>;
 inline constexpr SheetId firstSheet{1};
+inline constexpr double usualFade = 0.78;
 
 /// A shape as drawn or traced, in its own coordinates; its bounds are kept because everything asks for them.
 struct Shape {
@@ -39,6 +41,14 @@ struct PictureLeaf {
 };
 using Leaf = std::variant<std::shared_ptr<const Shape>, std::shared_ptr<const PictureLeaf>>;
 
+/// What a piece was when a trace of a picture made it, so that it is known whether it has been touched since.
+struct Origin {
+    ItemId picture;
+    Box was;                 ///< its bounds, in the picture's own coordinates
+    std::uint64_t print = 0; ///< `printOf` the piece
+    friend bool operator==(const Origin&, const Origin&) = default;
+};
+
 struct Item {
     ItemId id;
     LayerId layer;
@@ -50,6 +60,8 @@ struct Item {
     Transform original; ///< `place` as it came in: the size that can always be had back
     bool locked = false, hidden = false;
     bool underlay = false;                     ///< a traced picture that stays below as a faded guide
+    double fade = usualFade;                   ///< of an underlay: 0 as strong as it is, 1 not seen
+    std::optional<Origin> origin = {};         ///< of a traced piece
     std::shared_ptr<const Recipe> recipe = {}; ///< of a picture: how it is traced; none: as any is at first
     std::shared_ptr<const Part> part = {};     ///< what is to be known of it as a part; none: the plain facts
     Leaf leaf;
@@ -124,6 +136,9 @@ struct Artwork {
 [[nodiscard]] const Item* find(const Artwork& artwork, ItemId id);
 [[nodiscard]] const Layer* find(const Artwork& artwork, LayerId id);
 [[nodiscard]] const Layer* layerNamed(const Artwork& artwork, std::string_view name);
+
+/// A content hash of the item's shape and of where it lies, for `Origin`: not of its layer, name or group.
+[[nodiscard]] std::uint64_t printOf(const Item& item);
 
 /// The piece where it lies on the sheet.
 [[nodiscard]] Piece placed(const Item& item);

@@ -230,6 +230,7 @@ Result<Added> withDuplicates(const Artwork& artwork, const Ids& items, Vec2 by) 
         copy.id = freshId<ItemId>(added.artwork);
         copy.place = Transform::moved(by) * copy.place;
         copy.locked = false;
+        copy.origin.reset();
         if (copy.of) { // on its own, with what was known of it
             const auto* original = find(artwork, copy.of);
             copy.part = original ? original->part : nullptr;
@@ -303,8 +304,12 @@ Result<Artwork> withUngrouped(const Artwork& artwork, const Ids& items) {
 
 Result<Artwork> withLayer(const Artwork& artwork, const Ids& items, std::string_view layer) {
     if (layer.empty()) return Problem{.what = "A layer needs a name.", .where = {}, .mend = {}};
-    auto out = edited(artwork, items, Need::unlocked, [](Item&) {});
+    auto out = edited(artwork, items, Need::any, [](Item&) {});
     if (!out) return out;
+    for (const auto id : items) // a picture that lies below is locked only so that it is not moved by accident
+        if (const auto* item = find(artwork, id); isLocked(artwork, *item) && !item->underlay)
+            return Problem{
+                .what = fmt::format("“{}” is locked.", item->name), .where = {}, .mend = "Unlock it, or leave it out."};
     const LayerId on = layerFor(*out, layer);
     const std::set<ItemId> wanted(items.begin(), items.end());
     for (auto& item : out->items)
@@ -316,6 +321,15 @@ Result<Artwork> withFlag(const Artwork& artwork, const Ids& items, Flag flag, bo
     return edited(artwork, items, Need::any, [&](Item& item) {
         (flag == Flag::locked ? item.locked : flag == Flag::hidden ? item.hidden : item.underlay) = on;
     });
+}
+
+Result<Artwork> withFade(const Artwork& artwork, const Ids& items, double fade) {
+    if (!(fade >= 0 && fade <= 1))
+        return Problem{.what = "A picture is faded from 0 to 1.", .where = {}, .mend = "Give a part of 1."};
+    for (const auto id : items)
+        if (const auto* item = find(artwork, id); item && !pictureOf(*item))
+            return Problem{.what = fmt::format("“{}” is no picture.", item->name), .where = {}, .mend = {}};
+    return edited(artwork, items, Need::any, [&](Item& item) { item.fade = fade; });
 }
 
 Result<Artwork> withLayerFlag(const Artwork& artwork, std::string_view name, Flag flag, bool on) {

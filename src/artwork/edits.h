@@ -58,6 +58,8 @@ struct NamedPieces {
 /// Undoes the outermost groups of the items.
 [[nodiscard]] Result<Artwork> withUngrouped(const Artwork& artwork, const Ids& items);
 [[nodiscard]] Result<Artwork> withLayer(const Artwork& artwork, const Ids& items, std::string_view layer);
+/// How far pictures that lie below are faded, 0 to 1.
+[[nodiscard]] Result<Artwork> withFade(const Artwork& artwork, const Ids& items, double fade);
 enum class Flag { locked, hidden, underlay, notes };
 [[nodiscard]] Result<Artwork> withFlag(const Artwork& artwork, const Ids& items, Flag flag, bool on);
 /// Locks, hides or marks a layer as notes.

@@ -80,10 +80,19 @@ Added withExcerpt(const Artwork& artwork, const Artwork& excerpt, Vec2 by) {
         item.layer = layers[item.layer];
         if (item.group) item.group = groups[item.group];
         if (item.of) item.of = items[item.of];
+        if (item.origin) { // it goes on with its picture, or is a piece like any other
+            const auto with = items.find(item.origin->picture);
+            if (with == items.end())
+                item.origin.reset();
+            else
+                item.origin->picture = with->second;
+        }
+        const bool untouched = item.origin && item.origin->print == printOf(item);
         item.sheet = artwork.sheet;
         item.place = Transform::moved(by) * item.place;
         item.locked = item.underlay; // a picture that lies below stays out of the way
         item.hidden = false;
+        if (untouched) item.origin->print = printOf(item);
         added.ids.push_back(item.id);
         out.items.push_back(std::move(item));
     }

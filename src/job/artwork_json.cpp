@@ -3,6 +3,7 @@
 #include "base/hash.h"
 #include "job/json_internal.h"
 
+#include <charconv>
 #include <set>
 #include <unordered_map>
 
@@ -173,6 +174,11 @@ json itemJson(const artwork::Item& item) {
     if (item.locked) j["locked"] = true;
     if (item.hidden) j["hidden"] = true;
     if (item.underlay) j["underlay"] = true;
+    if (item.fade != artwork::usualFade) j["fade"] = item.fade;
+    if (item.origin)
+        j["tracedFrom"] = {{"picture", item.origin->picture.value},
+                           {"was", written(std::vector{item.origin->was.low, item.origin->was.high})},
+                           {"print", fmt::format("{:016x}", item.origin->print)}};
     if (item.of) {
         j["copyOf"] = item.of.value;
     } else if (const auto* shape = artwork::shapeOf(item)) {
@@ -241,6 +247,21 @@ private:
     std::map<std::string, picture::Cleaned> cleaned_;
 };
 
+artwork::Origin originFrom(const json& j) {
+    artwork::Origin origin;
+    std::vector<Vec2> was;
+    std::string print;
+    json_members::Reading io(j);
+    io.need("picture", origin.picture).need("was", was).need("print", print);
+    io.done();
+    if (was.size() != 2) throw Fault{"two corners were expected", {"was"}};
+    origin.was = {was[0], was[1]};
+    const auto [end, error] = std::from_chars(print.data(), print.data() + print.size(), origin.print, 16);
+    if (error != std::errc{} || end != print.data() + print.size())
+        throw Fault{"hexadecimal digits were expected", {"print"}};
+    return origin;
+}
+
 artwork::Item itemFrom(const json& j, Pictures& pictures) {
     artwork::Item item;
     json_members::Reading io(j);
@@ -251,7 +272,9 @@ artwork::Item itemFrom(const json& j, Pictures& pictures) {
     for (const double part : {item.place.a, item.place.b, item.place.c, item.place.d, item.place.tx, item.place.ty})
         if (!(std::abs(part) <= 1e8)) throw Fault{"an item lies beyond 100 km, or is scaled without end", {"place"}};
     if (!(std::abs(item.place.determinant()) > 0)) throw Fault{"an item has no place", {"place"}};
-    io("sheet", item.sheet)("copyOf", item.of);
+    io("sheet", item.sheet)("copyOf", item.of)("fade", item.fade);
+    if (!(item.fade >= 0 && item.fade <= 1)) throw Fault{"a part of 1 was expected", {"fade"}};
+    if (const auto* origin = io.member("tracedFrom")) item.origin = originFrom(*origin);
     if (io.member("part")) {
         artwork::Part part;
         io("part", part);

@@ -367,7 +367,7 @@ TEST_CASE("colours: a patch is left out, looked through for other colours or for
     // Accepted: a layer for each colour, and one for the rest.
     const auto added =
         artwork::withPicture({}, {"poster.png", std::make_shared<const std::string>("x"), picture, {100, 80}}, {0, 0});
-    const auto art = trace::withAccepted(added.artwork, added.ids[0], part, "outlines");
+    const auto art = trace::withAccepted(added.artwork, added.ids[0], part, "outlines").artwork;
     REQUIRE(artwork::layerNamed(art, "outlines"));
     REQUIRE(artwork::layerNamed(art, "yellow"));
     const auto on = [&](const char* layer) {

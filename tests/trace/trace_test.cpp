@@ -142,7 +142,7 @@ TEST_CASE("trace: accepting makes the picture a locked underlay and puts the pie
     Progress progress;
     const auto out = trace::tracedItem(added.artwork.items[0], trace::Recipe{}, progress);
     REQUIRE(out);
-    const auto art = trace::withAccepted(added.artwork, added.ids[0], *out, "trace");
+    const auto art = trace::withAccepted(added.artwork, added.ids[0], *out, "trace").artwork;
     REQUIRE(art.items.size() == 2);
     CHECK(art.items[0].locked);
     CHECK(art.items[0].underlay);

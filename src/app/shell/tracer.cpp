@@ -285,16 +285,13 @@ void Tracer::accept() {
                              true);
         return;
     }
-    const auto before = session_.job().artwork->lastId;
-    const auto next =
-        job::withArtwork(session_.job(), trace::withAccepted(*session_.job().artwork, item->id, *result_, "trace"));
-    if (!session_.apply(tr("Accept trace"), next)) return;
-    artwork::Ids fresh;
-    for (const auto& made : session_.job().artwork->items)
-        if (made.id.value > before) fresh.push_back(made.id);
+    auto accepted = trace::withAccepted(*session_.job().artwork, item->id, *result_, "trace");
+    const auto words = QString::fromStdString(accepted.words());
+    if (!session_.apply(tr("Accept trace"), job::withArtwork(session_.job(), std::move(accepted.artwork)))) return;
     patch_ = -1;
-    session_.select(fresh);
+    session_.select(accepted.ids);
     session_.goTo(StationId::mend);
+    if (!words.isEmpty()) Q_EMIT session_.told(words, !accepted.kept.empty());
 }
 
 } // namespace ferro::app
