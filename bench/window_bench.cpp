@@ -117,7 +117,7 @@ int main(int argc, char** argv) {
             opening = std::min(opening, 1e3 * seconds([&] {
                                             session.addDrawing(
                                                 kind, QByteArray(bytes.data(), static_cast<qsizetype>(bytes.size())),
-                                                {}, 1.0);
+                                                {.mmPerUnit = 1.0});
                                             while (session.job().artwork->items.empty())
                                                 QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
                                             window.repaint();

@@ -33,7 +33,7 @@ void addConvert(Options& app, int& exit) {
             art = *job->artwork;
             page = job::sheetOf(job->sheet().stock);
         } else {
-            const auto read = readDrawing(o->in, o->unit, o->strokes);
+            const auto read = readDrawing(o->in, {.unit = o->unit, .strokesAsOutlines = o->strokes});
             if (!read) return void(exit = complain(read.problem()));
             auto added = addedTo({}, *read, o->join);
             page = {{0, 0}, read->size};

@@ -8,7 +8,8 @@
 
 namespace ferro::cli {
 
-Result<formats::Drawing> readDrawing(const std::string& file, const std::string& unit, bool strokesAsOutlines) {
+Result<formats::Drawing> readDrawing(const std::string& file, const DrawingWords& words) {
+    const auto& unit = words.unit;
     std::optional<double> mmPerUnit;
     for (const auto& u : formats::drawnUnits)
         if (u.word == unit) mmPerUnit = u.mm;
@@ -20,14 +21,14 @@ Result<formats::Drawing> readDrawing(const std::string& file, const std::string&
     if (!bytes) return bytes.problem();
     auto drawing =
         formats::drawingFrom(*bytes, file,
-                             {mmPerUnit, strokesAsOutlines,
+                             {mmPerUnit, words.strokesAsOutlines, words.dropStrays,
                               formats::linkedIn(std::filesystem::path(file).parent_path()), formats::installedFaces()});
     if (!drawing) return drawing.problem().within(std::filesystem::path(file).filename().string());
     for (const auto& n : drawing->notices) fmt::print(stderr, "{}\n", n.text);
     const auto& drawn = drawing->drawn;
     if (drawn.by == formats::Drawing::Drawn::By::guess)
         fmt::print(stderr, "The drawing does not say its unit; taken as {} mm. Give the unit if it is another. {}.\n",
-                   drawn.mmPerUnit, formats::sizesOf(drawn));
+                   drawn.mmPerUnit, formats::toText(formats::guessesOf(drawn, words.sheet, words.bed)));
     return drawing;
 }
 

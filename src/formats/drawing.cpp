@@ -2,6 +2,7 @@
 
 #include "artwork/installed_faces.h"
 #include "base/disk.h"
+#include "base/quantity.h"
 #include "formats/dxf_in.h"
 #include "formats/svg_in.h"
 
@@ -54,7 +55,13 @@ Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file, const
                        ? drawingFromDxf(bytes, options.mmPerUnit)
                        : drawingFromSvg(bytes, {options.strokesAsOutlines, options.linked, options.face});
     if (!drawing) return drawing;
-    const auto far = strays(*drawing);
+    auto far = strayWords(*drawing);
+    if (options.dropStrays && !far.empty()) {
+        const auto which = strays(*drawing);
+        for (auto i = which.rbegin(); i != which.rend(); ++i)
+            drawing->items.erase(drawing->items.begin() + static_cast<std::ptrdiff_t>(*i));
+        far = {{fmt::format("Left out: {} that lay far from all the rest.", which.size())}};
+    }
     drawing->notices.insert(drawing->notices.end(), far.begin(), far.end());
     return drawing;
 }
@@ -75,49 +82,85 @@ std::string layersIn(const Drawing& drawing) {
     return out;
 }
 
-std::vector<Notice> strays(const Drawing& drawing) {
-    struct Place {
-        Vec2 centre;
-        std::string_view layer, name;
-    };
-    std::vector<Place> places;
-    for (const auto& item : drawing.items) {
-        Box box;
-        for (const auto& piece : item.pieces) box.take(boundsOf(piece));
-        if (!box.empty()) places.push_back({box.centre(), item.layer, item.name});
-    }
-    if (places.size() < 8) return {};
+namespace {
+Box boundsOfAll(const std::vector<Piece>& pieces) {
+    Box box;
+    for (const auto& piece : pieces) box.take(boundsOf(piece));
+    return box;
+}
+} // namespace
+
+std::vector<std::size_t> strays(const Drawing& drawing) {
+    std::vector<std::pair<std::size_t, Vec2>> centres;
+    for (std::size_t i = 0; i < drawing.items.size(); ++i)
+        if (const Box box = boundsOfAll(drawing.items[i].pieces); !box.empty()) centres.emplace_back(i, box.centre());
+    if (centres.size() < 8) return {};
     // The bulk: from the tenth to the ninetieth of a hundred, either way; far is five times that beyond it.
     const auto range = [&](auto member) {
         std::vector<double> v;
-        for (const auto& p : places) v.push_back(p.centre.*member);
+        for (const auto& [i, at] : centres) v.push_back(at.*member);
         std::sort(v.begin(), v.end());
         return std::pair{v[v.size() / 10], v[v.size() - 1 - v.size() / 10]};
     };
     const auto [x0, x1] = range(&Vec2::x);
     const auto [y0, y1] = range(&Vec2::y);
     const double reach = 5 * std::max({x1 - x0, y1 - y0, 1.0});
-    std::vector<Notice> found;
-    std::size_t more = 0;
-    for (const auto& p : places) {
-        if (Box{{x0, y0}, {x1, y1}}.grown(reach).contains(p.centre)) continue;
-        if (found.size() < 5)
-            found.push_back({fmt::format("Far from all the rest: {} on layer “{}” at {:.0f}, {:.0f} mm.", p.name,
-                                         p.layer, p.centre.x, p.centre.y)});
-        else
-            ++more;
-    }
-    if (more) found.push_back({fmt::format("{} more lie far from the rest.", more)});
-    return found;
+    std::vector<std::size_t> far;
+    for (const auto& [i, at] : centres)
+        if (!Box{{x0, y0}, {x1, y1}}.grown(reach).contains(at)) far.push_back(i);
+    return far;
 }
 
-std::string sizesOf(const Drawing::Drawn& drawn) {
-    std::string out;
-    for (const auto& unit : drawnUnits) {
-        const Vec2 mm = drawn.units * unit.mm;
-        out += fmt::format("{}{}: {:.1f} × {:.1f} mm ({:.2f} × {:.2f} inch)", out.empty() ? "" : "; ", unit.word, mm.x,
-                           mm.y, mm.x / 25.4, mm.y / 25.4);
+std::vector<Notice> strayWords(const Drawing& drawing) {
+    constexpr std::size_t most = 5;
+    const auto far = strays(drawing);
+    std::vector<Notice> words;
+    for (std::size_t k = 0; k < std::min(most, far.size()); ++k) {
+        const auto& item = drawing.items[far[k]];
+        const Vec2 at = boundsOfAll(item.pieces).centre();
+        words.push_back({fmt::format("Far from all the rest: {} on layer “{}” at {:.0f}, {:.0f} mm.", item.name,
+                                     item.layer, at.x, at.y)});
     }
+    if (far.size() > most) words.push_back({fmt::format("{} more lie far from the rest.", far.size() - most)});
+    return words;
+}
+
+std::vector<UnitGuess> guessesOf(const Drawing::Drawn& drawn, Vec2 sheet, Vec2 bed) {
+    struct Ranked {
+        int rank;
+        bool hinted;
+        UnitGuess guess;
+    };
+    std::vector<Ranked> all;
+    // Either way round: a sheet can be turned.
+    const auto fits = [](Vec2 size, Vec2 into) {
+        return std::max(size.x, size.y) <= std::max(into.x, into.y) * 1.0001 &&
+               std::min(size.x, size.y) <= std::min(into.x, into.y) * 1.0001;
+    };
+    for (const auto& unit : drawnUnits) {
+        const Vec2 size = drawn.units * unit.mm;
+        const double longest = std::max(size.x, size.y);
+        const auto [rank, why] = bed == Vec2{}        ? std::pair{0, ""}
+                                 : !fits(size, bed)   ? std::pair{3, "larger than the machine"}
+                                 : !fits(size, sheet) ? std::pair{1, "fits the machine, not the sheet"}
+                                 : longest < 0.05 * std::max(sheet.x, sheet.y) ? std::pair{2, "tiny on the sheet"}
+                                                                               : std::pair{0, "fits the sheet"};
+        all.push_back({rank, unit.mm == drawn.mmPerUnit, {unit.word, unit.mm, size, why}});
+    }
+    std::stable_sort(all.begin(), all.end(), [](const Ranked& a, const Ranked& b) {
+        return std::pair(a.rank, !a.hinted) < std::pair(b.rank, !b.hinted);
+    });
+    std::vector<UnitGuess> guesses;
+    for (auto& one : all) guesses.push_back(std::move(one.guess));
+    return guesses;
+}
+
+std::string toText(const std::vector<UnitGuess>& guesses) {
+    std::string out;
+    for (const auto& g : guesses)
+        out += fmt::format("{}{}: {:.1f} × {:.1f} mm ({:.2f} × {:.2f} inch){}{}", out.empty() ? "" : "; ", g.word,
+                           g.size.x, g.size.y, g.size.x / mmPerInch, g.size.y / mmPerInch, g.why.empty() ? "" : ", ",
+                           g.why);
     return out;
 }
 

@@ -42,7 +42,8 @@ struct DxfEntities {
 /// The entities with their blocks put in, `mmPerUnit` applied.
 struct DxfUnfolded {
     std::vector<Drawing::Item> items;
-    std::size_t absurd = 0;                                           ///< left out: farther off than 10 km
+    Vec2 origin;            ///< mm: what all was moved back by, because it was drawn far from its own origin
+    std::size_t absurd = 0; ///< left out: farther off than 10 km from that
     std::map<std::string, std::map<std::string, std::size_t>> labels; ///< by the layer that they are put on and kind
     std::map<std::string, std::size_t> missing;                       ///< blocks that are not there
     std::size_t undrawn = 0;                                          ///< dimensions without their lines

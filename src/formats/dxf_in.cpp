@@ -14,10 +14,12 @@ std::optional<double> mmOfUnit(int code) {
     return mm[code];
 }
 
-Box extentOf(const Drawing& drawing) {
+/// Of all but the strays, mm.
+Box extentOf(const Drawing& drawing, const std::vector<std::size_t>& strays) {
     Box box;
-    for (const auto& item : drawing.items)
-        for (const auto& piece : item.pieces) box.take(boundsOf(piece));
+    for (std::size_t i = 0; i < drawing.items.size(); ++i)
+        if (!std::binary_search(strays.begin(), strays.end(), i))
+            for (const auto& piece : drawing.items[i].pieces) box.take(boundsOf(piece));
     return box;
 }
 
@@ -60,6 +62,11 @@ Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPe
         if (!found) return found.problem();
         drawing.items = std::move(found->items);
         tell(*found, drawing);
+        if (found->origin != Vec2{})
+            drawing.notices.push_back(
+                {fmt::format("The drawing lies {:.0f} m from its own origin: it was moved back by "
+                             "{:.0f}, {:.0f} mm.",
+                             length(found->origin) / 1000, found->origin.x, found->origin.y)});
         return std::nullopt;
     };
     double scale = mmPerUnit ? *mmPerUnit : said.value_or(1);
@@ -69,8 +76,10 @@ Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPe
                                : Drawing::Drawn::By::guess,
                      scale,
                      {}};
-    const Box box = extentOf(drawing);
+    const auto far = strays(drawing);
+    const Box box = extentOf(drawing, far);
     drawing.drawn.units = Vec2{box.width(), box.height()} / scale;
+    drawing.drawn.strays = far.size();
     const double longest = std::max(drawing.drawn.units.x, drawing.drawn.units.y);
     // Under 60 units across: nobody draws so small in mm, and the file's measure is the inch.
     if (!mmPerUnit && !said && pairs->measurement == 0 && longest > 0 && longest < 60) {

@@ -2,17 +2,7 @@
 
 #include "formats/drawing.h"
 
-#include <array>
-
 namespace ferro::formats {
-
-/// A unit that a DXF drawing may have been drawn in.
-struct DrawnUnit {
-    std::string_view word; ///< "mm", "inch" …
-    double mm;
-};
-inline constexpr std::array drawnUnits{DrawnUnit{"mm", 1}, DrawnUnit{"inch", 25.4}, DrawnUnit{"cm", 10},
-                                       DrawnUnit{"m", 1000}, DrawnUnit{"foot", 304.8}};
 
 /// DXF, R12 to 2018, as text or binary: lines, arcs, circles, ellipses, polylines with bulges, splines, points, solids,
 /// hatch boundaries; blocks put in, nested, in rows and columns, mirrored; layers with colour, those that are off or

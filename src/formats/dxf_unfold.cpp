@@ -20,9 +20,42 @@ struct Onto {
 /// Labels are beside the layer that they are on.
 std::string labelsOf(const std::string& layer) { return layer + " text"; }
 
+/// Where the most of it was drawn, if that is far from the drawing's own origin, as on maps and in large plans; to the
+/// whole metre, so that what is drawn on a grid stays on it. Half of the digits of a number would go to the distance.
+Vec2 originOf(const DxfEntities& from, double scale) {
+    constexpr double far = 100'000, grid = 1000; // mm
+    std::vector<double> x, y;
+    for (const auto& entity : from.entities) {
+        const Vec2 at = std::visit(
+            [](const auto& e) -> Vec2 {
+                if constexpr (requires { e.path; })
+                    return e.path.start;
+                else if constexpr (requires { e.paths; })
+                    return e.paths.empty() ? Vec2{} : e.paths.front().start;
+                else
+                    return {e.place.tx, e.place.ty};
+            },
+            entity);
+        if (!isFinite(at)) continue;
+        x.push_back(at.x * scale), y.push_back(at.y * scale);
+    }
+    if (x.empty()) return {};
+    const auto middle = [](std::vector<double>& v) {
+        const auto half = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
+        std::nth_element(v.begin(), half, v.end());
+        return *half;
+    };
+    const Vec2 at{middle(x), middle(y)};
+    if (!(length(at) > far) || !(length(at) < 1e13)) return {};
+    return {std::floor(at.x / grid) * grid, std::floor(at.y / grid) * grid};
+}
+
 class Unfolder {
 public:
-    Unfolder(const DxfEntities& from, double scale) : from_(from), scale_(Transform::scaled(scale, scale)) {}
+    Unfolder(const DxfEntities& from, double scale) : from_(from), scale_(Transform::scaled(scale, scale)) {
+        out_.origin = originOf(from, scale);
+        scale_ = Transform::moved(-out_.origin) * scale_;
+    }
 
     Result<DxfUnfolded> run() {
         for (const auto& entity : from_.entities) {

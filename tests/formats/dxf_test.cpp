@@ -192,7 +192,8 @@ TEST_CASE("dxf in: the header tells the unit, where it does not a guess is told 
     CHECK(inches.drawn.by == Drawing::Drawn::By::guess);
     CHECK(std::abs(wide(inches) - 254) < 1e-9);
     CHECK(std::abs(inches.drawn.units.x - 10) < 1e-9);
-    CHECK(formats::sizesOf(inches.drawn).find("inch: 254.0 × 0.0 mm (10.00 × 0.00 inch)") != std::string::npos);
+    CHECK(formats::toText(formats::guessesOf(inches.drawn, {}, {})).find("inch: 254.0 × 0.0 mm (10.00 × 0.00 inch)") !=
+          std::string::npos);
     const auto chosen = read(file(line), 25.4); // the person's word counts more than the file's
     CHECK(chosen.drawn.by == Drawing::Drawn::By::choice);
     CHECK(std::abs(wide(chosen) - 254) < 1e-9);
@@ -502,4 +503,45 @@ TEST_CASE("dxf in: colours by their index, long texts in parts, what stands in s
                                  "10 21 0 12 0 22 5 13 10 23 5"));
     CHECK(space.items.size() == 2); // the line, the trace
     CHECK(said(space).find("2 × standing in space") != std::string::npos);
+}
+
+TEST_CASE("dxf: the unit question counts no strays and puts first what goes onto the sheet") {
+    std::string entities;
+    for (int i = 0; i < 12; ++i)
+        entities += fmt::format("0 CIRCLE 8 holes 10 {} 20 {} 40 0.25 ", 0.5 + i % 4 * 3, 0.5 + i / 4 * 3);
+    entities += "0 LINE 8 lost 10 9000 20 9000 11 9001 21 9000 ";
+    const auto drawing = read(file(entities, "", ""));
+    CHECK(drawing.drawn.strays == 1);
+    CHECK(drawing.drawn.units.x == Approx(9.5));
+    const auto guesses = formats::guessesOf(drawing.drawn, {600, 400}, {1300, 900});
+    REQUIRE(guesses.size() == formats::drawnUnits.size());
+    CHECK(guesses[0].word == "inch"); // 241 mm; in mm it would be a speck of 9.5
+    CHECK(guesses[0].why == "fits the sheet");
+    CHECK(guesses[0].size.x == Approx(241.3));
+    CHECK(guesses[1].word == "cm");
+    CHECK(guesses[2].why == "tiny on the sheet");
+    CHECK(guesses.back().why == "larger than the machine");
+    // A sheet can be turned.
+    CHECK(formats::guessesOf({formats::Drawing::Drawn::By::guess, 1, {390, 590}, 0}, {600, 400}, {600, 400})[0].word ==
+          "mm");
+    auto cleared = formats::drawingFrom(file(entities, "", ""), "holes.dxf", {.mmPerUnit = 25.4, .dropStrays = true});
+    REQUIRE(cleared);
+    CHECK(cleared->items.size() == 12);
+    CHECK(formats::layersIn(*cleared) == "holes 12");
+    CHECK(cleared->notices.back().text == "Left out: 1 that lay far from all the rest.");
+}
+
+TEST_CASE("dxf: a drawing far from its own origin is moved back, by whole metres, and that is told") {
+    for (const double origin : {1e6, -3.4e7, 5.2e9}) {
+        const auto drawing =
+            read(file(fmt::format("0 LINE 8 wall 10 {0} 20 {0} 11 {1} 21 {0} 0 CIRCLE 8 wall 10 {1} 20 {0} 40 2.5 ",
+                                  origin, origin + 120.25)));
+        CAPTURE(origin);
+        REQUIRE(drawing.items.size() == 2);
+        const Box box = boundsOf(drawing.items[0].pieces[0]);
+        CHECK(std::abs(box.low.x) < 2000);
+        CHECK(std::abs(box.width() - 120.25) < 1e-5);
+        CHECK(drawing.notices.back().text.find("moved back by") != std::string::npos);
+    }
+    CHECK(read(file("0 LINE 8 wall 10 90000 20 0 11 90120 21 0 ")).items[0].pieces[0].outline.start.x == 90000);
 }

@@ -40,8 +40,8 @@ void MainWindow::takeFiles(const QStringList& files, bool strokesAsOutlines) {
             continue;
         }
         if (formats::isDrawingFile(file.toStdString()))
-            session_.addDrawing(QFileInfo(file).fileName(), in.readAll(), QFileInfo(file).absolutePath(), {},
-                                strokesAsOutlines);
+            session_.addDrawing(QFileInfo(file).fileName(), in.readAll(),
+                                {.folder = QFileInfo(file).absolutePath(), .strokesAsOutlines = strokesAsOutlines});
         else
             session_.addPicture(QFileInfo(file).fileName(), in.readAll());
     }
@@ -236,10 +236,15 @@ void MainWindow::pasteIn(const artwork::Artwork& pieces, bool inPlace) {
              true);
 }
 
-void MainWindow::askUnit(const QString& name, const QByteArray& bytes, const QString& folder,
+void MainWindow::askUnit(const QString& name, const QByteArray& bytes, Session::DrawingWish wish,
                          const formats::Drawing::Drawn& drawn) {
-    UnitQuestion question(name, drawn, this);
-    if (question.exec() == QDialog::Accepted) session_.addDrawing(name, bytes, folder, question.mmPerUnit());
+    const auto& job = session_.job();
+    UnitQuestion question(name, drawn, {job.sheet().stock.width, job.sheet().stock.height},
+                          {job.machine.bedX, job.machine.bedY}, this);
+    if (question.exec() != QDialog::Accepted) return;
+    wish.mmPerUnit = question.mmPerUnit();
+    wish.dropStrays = question.dropStrays();
+    session_.addDrawing(name, bytes, wish);
 }
 
 void MainWindow::letterText() {

@@ -66,6 +66,16 @@ public:
 
     [[nodiscard]] const artwork::Ids& selection() const { return selection_; }
     void select(artwork::Ids items);
+    /// Of several that are chosen, the one that the others are arranged by: as told, else the first.
+    [[nodiscard]] artwork::ItemId key() const;
+    void setKey(artwork::ItemId item);
+    /// How pieces are moved by hand, on this desk.
+    struct Hands {
+        double nudge = 1; ///< mm of an arrow key
+        double grid = 0;  ///< mm; 0: none
+    };
+    [[nodiscard]] const Hands& hands() const { return hands_; }
+    void setHands(const Hands& hands);
     /// Another sheet at hand, or what lies beside all; no edit.
     void layOut(job::SheetId sheet);
     [[nodiscard]] plan::StepId step() const { return step_; }
@@ -84,11 +94,14 @@ public:
     /// Pictures and jobs, from a dialog, a drop or the clipboard.
     /// To the middle of the sheet, smaller where it is larger than that.
     void addPicture(const QString& name, const QByteArray& bytes);
-    /// `folder`: where linked pictures may lie; `mmPerUnit`: what the person chose; without it one that does not tell
-    /// its unit is asked about.
-    /// `strokesAsOutlines`: of SVG, a line as the area that its stroke covers.
-    void addDrawing(const QString& name, const QByteArray& bytes, const QString& folder = {},
-                    std::optional<double> mmPerUnit = {}, bool strokesAsOutlines = false);
+    struct DrawingWish {
+        QString folder = {};                  ///< where linked pictures may lie
+        std::optional<double> mmPerUnit = {}; ///< what the person chose; a drawing that does not tell is asked about
+        bool strokesAsOutlines = false;       ///< of SVG, a line as the area that its stroke covers
+        bool dropStrays = false;              ///< what lies far from all the rest
+    };
+    void addDrawing(const QString& name, const QByteArray& bytes, const DrawingWish& wish);
+    void addDrawing(const QString& name, const QByteArray& bytes) { addDrawing(name, bytes, DrawingWish{}); }
 
 Q_SIGNALS:
     void jobChanged();
@@ -101,18 +114,21 @@ Q_SIGNALS:
     /// Artwork came in and is chosen: how large it is of itself, mm, and how that is known.
     void arrived(const ferro::artwork::Ids& items, ferro::Vec2 own, const QString& words);
     /// A drawing does not tell what its numbers mean: `addDrawing` wants to be told.
-    void unitAsked(const QString& name, const QByteArray& bytes, const QString& folder,
+    void unitAsked(const QString& name, const QByteArray& bytes, const ferro::app::Session::DrawingWish& wish,
                    const ferro::formats::Drawing::Drawn& drawn);
 
 private:
     void afterChange();
     [[nodiscard]] job::Job firstJob() const;
     void noteShop() const; ///< for the next job
+    [[nodiscard]] static Hands handsKept();
     [[nodiscard]] QString sizeWords(const picture::Picture& picture, Vec2 own) const;
 
     shop::Book book_;
     job::History history_;
     artwork::Ids selection_;
+    artwork::ItemId key_;
+    Hands hands_ = handsKept();
     plan::StepId step_;
     StationId station_ = StationId::source;
 

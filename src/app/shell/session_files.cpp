@@ -27,6 +27,26 @@ void Session::noteShop() const {
     (void)writeAtomically(realDisk(), shopUsed(), fmt::format("{}\n{}\n", job().machine.key, job().material.key));
 }
 
+Session::Hands Session::handsKept() {
+    Hands hands;
+    const auto text = realDisk().read(userDataFolder() / "hands", 1 << 12);
+    if (!text) return hands;
+    const auto lines = QString::fromStdString(*text).split('\n');
+    if (lines.size() < 2) return hands;
+    const double nudge = lines[0].toDouble(), grid = lines[1].toDouble(); // 0 for what is no number
+    if (nudge >= 0.001 && nudge <= 1000) hands.nudge = nudge;
+    if (grid >= 0 && grid <= 1000) hands.grid = grid;
+    return hands;
+}
+
+void Session::setHands(const Hands& hands) {
+    hands_ = hands;
+    std::error_code none;
+    std::filesystem::create_directories(userDataFolder(), none);
+    (void)writeAtomically(realDisk(), userDataFolder() / "hands", fmt::format("{}\n{}\n", hands.nudge, hands.grid));
+    Q_EMIT selectionChanged();
+}
+
 void Session::replace(job::Job job) {
     background_.cancelAll();
     history_ = job::History(std::move(job));
@@ -95,8 +115,7 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
         });
 }
 
-void Session::addDrawing(const QString& name, const QByteArray& bytes, const QString& folder,
-                         std::optional<double> mmPerUnit, bool strokesAsOutlines) {
+void Session::addDrawing(const QString& name, const QByteArray& bytes, const DrawingWish& wish) {
     struct Answer {
         Result<formats::Drawing> drawing;
         artwork::Added added;
@@ -104,11 +123,12 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const QSt
     };
     background_.run(
         "drawing", tr("Opening %1").arg(name),
-        [bytes, name = name.toStdString(), folder = folder.toStdString(), mmPerUnit, strokesAsOutlines,
-         art = job().artwork](Progress&) -> Answer {
+        [bytes, name = name.toStdString(), wish, art = job().artwork](Progress&) -> Answer {
             const std::string_view view(bytes.constData(), static_cast<std::size_t>(bytes.size()));
-            auto drawing = formats::drawingFrom(
-                view, name, {mmPerUnit, strokesAsOutlines, formats::linkedIn(folder), formats::installedFaces()});
+            auto drawing =
+                formats::drawingFrom(view, name,
+                                     {wish.mmPerUnit, wish.strokesAsOutlines, wish.dropStrays,
+                                      formats::linkedIn(wish.folder.toStdString()), formats::installedFaces()});
             if (!drawing) return {std::move(drawing), {}, {}};
             auto added = formats::withDrawing(*art, *drawing);
             if (!drawing->loose) return {std::move(drawing), std::move(added), {}};
@@ -117,13 +137,16 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const QSt
             return {std::move(drawing), std::move(added), QString::fromStdString(made.did)};
         },
         this,
-        [this, name, bytes, folder, strokesAsOutlines, art = job().artwork](Answer answer) {
+        [this, name, bytes, wish, art = job().artwork](Answer answer) {
             if (!answer.drawing) return tell(answer.drawing.problem().within(name.toStdString()));
             const auto& drawing = *answer.drawing;
             if (drawing.drawn.by == formats::Drawing::Drawn::By::guess && !drawing.items.empty())
-                return Q_EMIT unitAsked(name, bytes, folder, drawing.drawn);
-            if (art != job().artwork)
-                return addDrawing(name, bytes, folder, drawing.drawn.mmPerUnit, strokesAsOutlines); // the job went on
+                return Q_EMIT unitAsked(name, bytes, wish, drawing.drawn);
+            if (art != job().artwork) { // the job went on
+                auto again = wish;
+                again.mmPerUnit = drawing.drawn.mmPerUnit;
+                return addDrawing(name, bytes, again);
+            }
             QStringList words;
             if (drawing.items.empty() && drawing.pictures.empty()) {
                 words << tr("%1 holds nothing to cut.").arg(name);

@@ -1,7 +1,7 @@
 #include "app/shell/unit_question.h"
 
 #include "app/widgets/parts.h"
-#include "formats/dxf_in.h"
+#include "base/quantity.h"
 
 #include <QGridLayout>
 #include <QLabel>
@@ -11,8 +11,9 @@
 
 namespace ferro::app {
 
-UnitQuestion::UnitQuestion(const QString& name, const formats::Drawing::Drawn& drawn, QWidget* parent)
-    : QDialog(parent), choices_(new QButtonGroup(this)) {
+UnitQuestion::UnitQuestion(const QString& name, const formats::Drawing::Drawn& drawn, Vec2 sheet, Vec2 bed,
+                           QWidget* parent)
+    : QDialog(parent), guesses_(formats::guessesOf(drawn, sheet, bed)), choices_(new QButtonGroup(this)) {
     setObjectName("unitQuestion");
     setWindowTitle(tr("Unit of the drawing"));
     auto* column = new QVBoxLayout(this);
@@ -24,31 +25,36 @@ UnitQuestion::UnitQuestion(const QString& name, const formats::Drawing::Drawn& d
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(20);
     grid->setVerticalSpacing(8);
-    for (std::size_t i = 0; i < formats::drawnUnits.size(); ++i) {
-        const auto& unit = formats::drawnUnits[i];
-        const Vec2 mm = drawn.units * unit.mm;
-        const auto word = QString::fromUtf8(unit.word.data(), static_cast<qsizetype>(unit.word.size()));
+    for (std::size_t i = 0; i < guesses_.size(); ++i) {
+        const auto& guess = guesses_[i];
+        const auto word = QString::fromUtf8(guess.word.data(), static_cast<qsizetype>(guess.word.size()));
         auto* button = new QRadioButton(word);
         button->setObjectName("unit_" + word);
-        button->setChecked(unit.mm == drawn.mmPerUnit);
+        button->setChecked(i == 0); // the likeliest
         choices_->addButton(button, static_cast<int>(i));
         const int row = static_cast<int>(i);
-        const auto cell = [&](const QString& text, int at) {
+        const auto cell = [&](const QString& text, int at, Qt::Alignment to = Qt::AlignRight) {
             auto* label = new QLabel(text);
-            label->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            label->setAlignment(to | Qt::AlignVCenter);
             grid->addWidget(label, row, at);
             return label;
         };
         grid->addWidget(button, row, 0);
-        cell(tr("%1 × %2 mm").arg(mm.x, 0, 'f', 1).arg(mm.y, 0, 'f', 1), 1);
-        cell(tr("%1 × %2 inch").arg(mm.x / 25.4, 0, 'f', 2).arg(mm.y / 25.4, 0, 'f', 2), 2)->setProperty("faded", true);
+        cell(tr("%1 × %2 mm").arg(guess.size.x, 0, 'f', 1).arg(guess.size.y, 0, 'f', 1), 1);
+        cell(tr("%1 × %2 inch").arg(guess.size.x / mmPerInch, 0, 'f', 2).arg(guess.size.y / mmPerInch, 0, 'f', 2), 2)
+            ->setProperty("faded", true);
+        cell(QString::fromStdString(guess.why), 3, Qt::AlignLeft)->setObjectName("why_" + word);
     }
     column->addLayout(grid);
+    strays_ =
+        new QCheckBox(drawn.strays == 1 ? tr("Leave out the one that lies far from all the rest")
+                                        : tr("Leave out the %1 that lie far from all the rest").arg(drawn.strays));
+    strays_->setObjectName("unitStrays");
+    strays_->setVisible(drawn.strays > 0);
+    column->addWidget(strays_);
     addAnswers(this, column, tr("Add at this size"), "unitTake", tr("Leave it out"));
 }
 
-double UnitQuestion::mmPerUnit() const {
-    return formats::drawnUnits[static_cast<std::size_t>(choices_->checkedId())].mm;
-}
+double UnitQuestion::mmPerUnit() const { return guesses_[static_cast<std::size_t>(choices_->checkedId())].mm; }
 
 } // namespace ferro::app
