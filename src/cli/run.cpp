@@ -3,10 +3,13 @@
 #include "link/resume.h"
 #include "link/run_log.h"
 #include "link/streamer.h"
+#include "link/zeroing.h"
 #include "program/for_job.h"
 
+#include <chrono>
 #include <csignal>
 #include <iostream>
+#include <thread>
 #include <unistd.h>
 
 namespace ferro::cli {
@@ -19,10 +22,31 @@ struct Asked {
     std::string file, sheet, device, log;
     bool home = false, resume = false, logged = false, yes = false;
     std::vector<double> zero;
+    double plate = 0; ///< mm, of a touch-off; 0: none
+    bool lastZero = false;
     [[nodiscard]] std::string logFile() const { return log.empty() ? file + ".runlog" : log; }
 };
 
-Result<void> prepare(const Asked& o, link::Streamer& machine, Vec2 zero, double zeroZ) {
+/// Where the machine stands once it moves no more, in its own coordinates.
+Result<toolpath::Vec3> restingAt(link::Streamer& machine) {
+    using Clock = std::chrono::steady_clock;
+    const auto begun = Clock::now();
+    machine.askForStatus();
+    while (machine.connected() && !interrupted && Clock::now() - begun < std::chrono::minutes(5)) {
+        machine.work(20);
+        const auto& status = machine.status();
+        if (status.state == link::MachineState::tripped)
+            return Problem{.what = "The machine has tripped.", .where = {}, .mend = "Home it first."};
+        // What was asked before the last block was sent may tell of a rest that is over.
+        const bool fresh = Clock::now() - begun > std::chrono::milliseconds(60);
+        if (fresh && status.state == link::MachineState::resting && status.queue == 0) return status.machine;
+        std::this_thread::sleep_for(std::chrono::milliseconds(20));
+        machine.askForStatus();
+    }
+    return Problem{.what = "The machine does not come to rest.", .where = {}, .mend = "Check it, then run again."};
+}
+
+Result<void> prepare(const Asked& o, link::Streamer& machine, std::string_view machineKey, Vec2 zero, double zeroZ) {
     std::vector<std::string> blocks;
     if (o.home) blocks.emplace_back("G28");
     if (o.zero.size() == 3)
@@ -32,9 +56,31 @@ Result<void> prepare(const Asked& o, link::Streamer& machine, Vec2 zero, double 
               fmt::format("G0 X{:.3f} Y{:.3f}", o.zero[0], o.zero[1]), fmt::format("G0 Z{:.3f}", o.zero[2]),
               fmt::format("G92 X{:.3f} Y{:.3f} Z{:.3f}", -zero.x, -zero.y, -zeroZ)})
             blocks.push_back(block);
-    for (const auto& block : blocks)
-        if (auto fine = machine.send(block, [] { return interrupted != 0; }); !fine) return fine;
-    return {};
+    const auto sendAll = [&](const std::vector<std::string>& list) -> Result<void> {
+        for (const auto& block : list)
+            if (auto fine = machine.send(block, [] { return interrupted != 0; }); !fine) return fine;
+        return {};
+    };
+    if (auto fine = sendAll(blocks); !fine) return fine;
+    if (o.lastZero) {
+        const auto last = link::lastZero(realDisk(), link::lastZeroFile(), machineKey);
+        if (!last)
+            return Problem{.what = fmt::format("No zero of {} is kept.", machineKey),
+                           .where = {},
+                           .mend = "Give --zero; the zero of a run that was homed is kept."};
+        if (auto at = restingAt(machine); !at)
+            return at.problem();
+        else if (auto fine = sendAll(link::blocksForZero(*last, *at)); !fine)
+            return fine;
+    }
+    if (o.plate > 0)
+        if (auto fine = sendAll(link::blocksFor({.plate = o.plate})); !fine) return fine;
+    if (!o.home && o.zero.empty()) return {}; // its coordinates mean nothing that lasts
+    const auto at = restingAt(machine);
+    if (!at) return at.problem();
+    const auto& program = machine.status().at;
+    return link::keepZero(realDisk(), link::lastZeroFile(), machineKey,
+                          {at->x - program.x, at->y - program.y, at->z - program.z});
 }
 
 /// What the machine asks for, in words.
@@ -118,7 +164,8 @@ int goOn(const Asked& o, link::Streamer& machine) {
     auto rest = link::resumed(logged->run, logged->done);
     if (!rest) return complain(rest.problem());
     if (auto fine = machine.connect(); !fine) return complain(fine.problem());
-    if (auto ready = prepare(o, machine, logged->run.zero, logged->run.zeroZ); !ready) return complain(ready.problem());
+    if (auto ready = prepare(o, machine, logged->run.machine, logged->run.zero, logged->run.zeroZ); !ready)
+        return complain(ready.problem());
     auto log = link::RunLog::continued(o.logFile());
     if (!log) return complain(log.problem());
     machine.setLog([&](const std::string& entry) { log->add(entry); });
@@ -137,7 +184,7 @@ int run(const Asked& o) {
     const auto ready = proven(o, exit);
     if (!ready) return complain(ready.problem()), exit;
     if (auto fine = machine.connect(); !fine) return complain(fine.problem());
-    if (auto placed = prepare(o, machine, ready->run.zero, ready->run.zeroZ); !placed)
+    if (auto placed = prepare(o, machine, ready->run.machine, ready->run.zero, ready->run.zeroZ); !placed)
         return complain(placed.problem());
     // Only now: a log that was there is worth more than a run that cannot begin.
     auto log = link::RunLog::begun(o.logFile(), ready->run);
@@ -164,6 +211,9 @@ void addRun(Options& app, int& exit) {
     command.option("--sheet", o->sheet, "by name or number; else the one at hand");
     command.flag("--home", o->home, "home first");
     command.option("--zero", o->zero, "machine coordinates of the sheet's lower left corner and top").expected(3);
+    command.flag("--last-zero", o->lastZero, "the zero of the last run on this machine, that was homed; with --home");
+    command.option("--touch-off", o->plate, "mm: find the zero's height by a plate this thick, with the tool over it")
+        .range(0.1, 100);
     command.option("--log", o->log, "run log (default: beside the job)");
     command.flag("--resume", o->resume, "go on after the last line done in the log");
     command.flag("--logged", o->logged, "with --resume: the program as it was run, whatever the job says now");

@@ -8,6 +8,7 @@ namespace ferro::link {
 /// become of the job it was written from.
 struct Run {
     std::string job;      ///< its name
+    std::string machine;  ///< its key
     std::string revision; ///< of the job's content, as a fingerprint
     std::string program;
     std::string dialect; ///< its key

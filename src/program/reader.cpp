@@ -130,7 +130,7 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
         note(what);
         line.events.push_back({Event::Kind::unread, 0, {}, true, std::move(what)});
     };
-    bool homes = false, sets = false, machine = false;
+    bool homes = false, sets = false, machine = false, touches = false;
     for (const int g : words.g) {
         switch (g) {
         case 0:
@@ -153,6 +153,11 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
         case 210: break; // done before
         case 280:
         case 300: homes = true; break;
+        case 382:
+            if (!options_.touches)
+                return bad("G38.2 touches until it meets something; where that is a program cannot know.");
+            touches = true;
+            break;
         case 530: machine = true; break;
         case 800: modes_.motion = 80; break;
         case 900: modes_.absolute = true; break;
@@ -191,6 +196,11 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
         }
     }
     if (words.has(40)) return {};
+    if (touches) {
+        if (!words.hasAxis() || !(modes_.feed > 0)) return bad("G38.2 needs an axis and a feed.");
+        line.events.push_back({Event::Kind::touch, modes_.feed, {}, true, {}, target(words)});
+        return {};
+    }
     if (homes) {
         note("The program sends the machine home (G28, G30); where that is only the machine knows.");
         line.events.push_back({Event::Kind::home, 0, {}, !words.hasAxis()});

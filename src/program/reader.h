@@ -9,11 +9,12 @@ namespace ferro::program {
 
 /// What one line of G-code asks for besides motion.
 struct Event {
-    enum class Kind { none, toolChange, pause, end, dwell, home, zeroSet, spindle, unread } kind = Kind::none;
-    double value = 0; ///< tool number, seconds, rpm
+    enum class Kind { none, toolChange, pause, end, dwell, home, zeroSet, spindle, unread, touch } kind = Kind::none;
+    double value = 0; ///< tool number, seconds, rpm; touch: mm/min
     Vec2 zero;
-    bool bare = true;      ///< home: without axis words, so straight to it
-    std::string what = {}; ///< unread: what is passed over although it means something
+    bool bare = true;          ///< home: without axis words, so straight to it
+    std::string what = {};     ///< unread: what is passed over although it means something
+    toolpath::Vec3 touch = {}; ///< how far it may go until it meets something
 };
 
 /// Reads RS-274 line by line (NIST RS274/NGC version 3): G0–G4, G10 no, G17–G19, G20/21, G28/30, G40, G43, G49,
@@ -25,6 +26,7 @@ public:
     struct Options {
         bool beam = false;       ///< S is beam power while M3/M4 is on
         double beamScale = 1000; ///< S for full power
+        bool touches = false;    ///< G38.2 is read, as a controller does; a program that touches is refused
     };
     Interpreter() = default;
     explicit Interpreter(const Options& options) : options_(options) {}

@@ -193,13 +193,14 @@ int main(int argc, char** argv) {
                        "ferrograph-standin");
     std::string linkPath, machineKey, table;
     int port = 0;
-    double faster = 1, rate = 0;
+    double faster = 1, rate = 0, plate = -1;
     std::size_t seed = 1;
     std::vector<std::string> faults;
     app.option("--link", linkPath, "make this path lead to the pseudo-terminal");
     app.option("--port", port, "listen on this loopback port instead of a pseudo-terminal").range(1, 65535);
     app.option("--machine", machineKey, "machine of the shop book (default: the first)");
     app.option("--table", table, "write a picture of the table here when it ends (SVG)");
+    app.option("--plate", plate, "mm above the bed: the top of a touch-off plate that G38.2 meets").range(0, 10000);
     app.option("--faster", faster, "how many times faster than real time").range(0.1, 100000.0);
     app.option("--fault", faults, "drop, swallow, garble, trip or reset at a line: drop@120");
     app.option("--fault-rate", rate, "chance for each answer to be lost or spoilt").range(0.0, 0.9);
@@ -214,6 +215,7 @@ int main(int argc, char** argv) {
             machineKey.empty() ? Result<shop::Machine>(book->machines.front()) : book->machine(machineKey);
         if (!machine) throw std::runtime_error(machine.problem().text());
         standin::StandIn standIn(*machine, faultsFrom(faults, rate, static_cast<unsigned>(seed)));
+        if (plate >= 0) standIn.setPlate(plate - machine->travelZ);
         if (port) {
             Socket socket(port);
             fmt::print("listening on tcp:{}\n", port);

@@ -18,7 +18,7 @@ Vec3 minus(Vec3 a, Vec3 b) { return {a.x - b.x, a.y - b.y, a.z - b.z}; }
 
 StandIn::StandIn(const shop::Machine& machine, Faults faults)
     : machine_(machine), faults_(std::move(faults)), random_(faults_.seed),
-      reader_({machine.mainProcess() == shop::Process::beam, 1000}), travel_(machine) {
+      reader_({machine.mainProcess() == shop::Process::beam, 1000, true}), travel_(machine) {
     // Machine zero is the bed's lower left corner with the head fully up; the first work zero is there too.
     reply(fmt::format("ferrograph-standin ready, bed {} {} {}", machine.bedX, machine.bedY, machine.travelZ));
 }
@@ -70,6 +70,7 @@ void StandIn::enterReset(MachineState state) {
     entries_.clear();
     underWay_.clear();
     travel_.halt();
+    missing_ = false;
     dwelling_ = false;
     planned_ = travel_.at();
     reader_.setPosition(minus(planned_, offset_));
@@ -122,7 +123,7 @@ void StandIn::line(const std::string& text) {
     if (numbered && (state_ == MachineState::tripped || state_ == MachineState::reset))
         return refuse(state_ == MachineState::tripped ? "tripped" : "reset");
     if (numbered && frame->number != accepted_ + 1) return refuse(fmt::format("expected {}", accepted_ + 1));
-    if (entries_.size() >= mostQueued) return refuse("busy");
+    if (entries_.size() >= mostQueued || missing_) return refuse("busy");
     if (state_ == MachineState::tripped && frame->block.find("G28") == std::string::npos)
         return refuse("tripped: home first (G28)");
     if (!numbered && state_ == MachineState::reset) state_ = MachineState::resting;
@@ -143,10 +144,23 @@ void StandIn::line(const std::string& text) {
     reply("ok " + name);
 }
 
+/// Where a touch comes to rest, in machine coordinates: on the plate, and under it by what the axis needs to stop, for
+/// a plate gives way. `to` where it meets nothing.
+Result<Vec3> StandIn::touched(Vec3 from, Vec3 to, double feed) const {
+    if (to.x != from.x || to.y != from.y || to.z >= from.z)
+        return Problem{.what = "touch: only straight down", .where = {}, .mend = {}};
+    if (plate_ && from.z <= *plate_)
+        return Problem{.what = "touch: it is met before it is begun", .where = {}, .mend = {}};
+    if (!plate_ || to.z > *plate_) return to;
+    const double speed = std::min(feed, machine_.maxFeedZ) / 60; // mm/s
+    return Vec3{to.x, to.y, std::max(to.z, *plate_ - speed * speed / (2 * machine_.accelerationZ))};
+}
+
 Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long number) {
     std::vector<Entry> fresh;
     Vec3 at = planned_;
     Vec3 offset = offset_;
+    bool missing = false;
     for (const auto& event : line.events) {
         using Kind = program::Event::Kind;
         if (event.kind == Kind::dwell)
@@ -160,6 +174,15 @@ Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long numbe
             for (const Vec3 to : {Vec3{at.x, at.y, 0}, Vec3{0, 0, 0}})
                 fresh.push_back({Entry::Kind::move, {Move::Kind::rapid, true, to, {}, 0, 0}, 0, number});
             at = {};
+        } else if (event.kind == Kind::touch) {
+            const auto end = touched(at, plus(event.touch, offset), event.value);
+            if (!end) return end.problem();
+            missing = !plate_ || end->z > *plate_;
+            if (end->z < -machine_.travelZ - 0.01)
+                return Problem{.what = fmt::format("limit: Z would go to {:.2f}", end->z), .where = {}, .mend = {}};
+            fresh.push_back({Entry::Kind::move, Move::line(*end, event.value), 0, number});
+            if (missing) fresh.push_back({Entry::Kind::missed, {}, 0, number});
+            at = *end;
         } else if (event.kind == Kind::zeroSet) {
             // The reader has taken the new coordinates for where it stands.
             offset = minus(at, reader_.position());
@@ -188,6 +211,7 @@ Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long numbe
     fresh.back().last = true;
     for (auto& entry : fresh) entries_.push_back(std::move(entry));
     planned_ = at;
+    missing_ = missing;
     offset_ = offset;
     reader_.setPosition(minus(at, offset));
     if (state_ == MachineState::resting || state_ == MachineState::tripped) state_ = MachineState::moving;
@@ -228,6 +252,9 @@ bool StandIn::nextEntry() {
         state_ = MachineState::pausing;
     } else if (entry.kind == Entry::Kind::tool) {
         state_ = MachineState::changing;
+    } else if (entry.kind == Entry::Kind::missed) {
+        enterReset(MachineState::tripped);
+        return false;
     }
     finish(entry);
     return true;

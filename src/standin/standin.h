@@ -26,6 +26,9 @@ class StandIn {
 public:
     StandIn(const shop::Machine& machine, Faults faults);
 
+    /// A touch-off plate lies on the bed, its top at this machine height; G38.2 stops on it. None: nothing is met.
+    void setPlate(std::optional<double> z) { plate_ = z; }
+
     void receive(std::string_view bytes);
     /// Lets `seconds` of machine time pass. `starved`: more lines are expected at once, so a short queue waits for them
     /// instead of braking, as it would not have to on a line as quick as the machine.
@@ -44,7 +47,7 @@ public:
 
 private:
     struct Entry {
-        enum class Kind { move, dwell, pause, tool, mark, home } kind = Kind::mark;
+        enum class Kind { move, dwell, pause, tool, mark, home, missed } kind = Kind::mark;
         toolpath::Move move; ///< machine coordinates
         double seconds = 0;
         long line = -1;
@@ -52,6 +55,7 @@ private:
     };
     void line(const std::string& text);
     void immediate(char c);
+    Result<toolpath::Vec3> touched(toolpath::Vec3 from, toolpath::Vec3 to, double feed) const;
     Result<void> queueUp(const program::Interpreter::Line& line, long number);
     void reply(const std::string& text);
     void enterReset(link::MachineState state);
@@ -72,6 +76,8 @@ private:
     toolpath::Vec3 began_;       // where the first of them begins
     double dwellLeft_ = 0;
     bool dwelling_ = false;
+    std::optional<double> plate_;
+    bool missing_ = false; // a touch that meets nothing is queued: what follows it is not taken
     link::MachineState state_ = link::MachineState::resting;
     std::string stream_; // the words that began it
     long accepted_ = 0, done_ = 0, taken_ = 0;

@@ -78,8 +78,13 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
     w.until([&] { return std::abs(w.session->runner().facts().status.machine.z + 50) < 0.01; }, "jogged");
     w.click("zeroX"); // one axis after the other, and not set before the last
     w.until([&] { return w.session->runner().facts().zeroed[0]; }, "zero of X");
-    w.click("zeroZ");
+    CHECK_FALSE(w.find<QPushButton>("lastZero")->isEnabled()); // nothing was run here yet
+    w.click("touchOff");                                       // 50 down from the top the plate is still 15 below
     w.until([&] { return w.session->runner().facts().zeroed[2]; }, "zero of Z");
+    w.until([&] { return w.session->runner().facts().status.state == link::MachineState::resting; }, "at rest");
+    const auto& touched = w.session->runner().facts().status;
+    const double board = 5 + w.job().sheet().stock.thickness - w.job().machine.travelZ; // the stock's top
+    CHECK(std::abs(touched.machine.z - touched.at.z - board) < 0.002);
     CHECK_FALSE(w.session->runner().facts().zeroSet);
     w.click("zeroY");
     w.until([&] { return w.session->runner().facts().zeroSet; }, "zero set");
@@ -104,6 +109,18 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
     CHECK(w.session->runner().facts().status.clock ==
           Approx(w.session->prover().proof()->timing.running()).epsilon(0.03).margin(0.3));
     CHECK(w.find<QProgressBar>("runProgress")->value() == w.find<QProgressBar>("runProgress")->maximum());
+    // The zero of this run can be had back.
+    const auto zeroNow = [&] {
+        const auto& status = w.session->runner().facts().status;
+        return toolpath::Vec3{status.machine.x - status.at.x, status.machine.y - status.at.y,
+                              status.machine.z - status.at.z};
+    };
+    const auto ran = zeroNow();
+    w.click("setZero");
+    w.until([&] { return toolpath::distance(zeroNow(), ran) > 1; }, "another zero");
+    w.until([&] { return w.find<QPushButton>("lastZero")->isEnabled(); }, "the zero of the run is offered");
+    w.click("lastZero");
+    w.until([&] { return toolpath::distance(zeroNow(), ran) < 0.001; }, "the zero of the run");
 
     int undone = 0;
     while (w.session->history().canUndo() && undone < 100) w.act("editUndo"), ++undone;

@@ -21,7 +21,7 @@ void Rehearsal::look() {
     const auto& facts = runner.facts();
     if (stage_ == Stage::proofing && session_.prover().isFresh()) {
         if (!session_.prover().proof()->mayRun()) return timer_.stop(); // the sheet says why
-        runner.startStandIn(QString::fromStdString(session_.job().machine.key), faster_);
+        runner.startStandIn(QString::fromStdString(session_.job().machine.key), faster_, 0);
         stage_ = Stage::starting;
     } else if (stage_ == Stage::starting && facts.connected) {
         runner.send({"G28"}, Runner::Then::homed);

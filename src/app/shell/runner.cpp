@@ -126,7 +126,7 @@ void Runner::disconnectNow() {
     closeStandIn();
 }
 
-void Runner::startStandIn(const QString& machine, double faster) {
+void Runner::startStandIn(const QString& machine, double faster, double plate) {
     closeStandIn();
     standInDevice_ =
         QDir::temp().filePath(QStringLiteral("ferrograph-standin-%1").arg(QCoreApplication::applicationPid()));
@@ -140,7 +140,8 @@ void Runner::startStandIn(const QString& machine, double faster) {
         facts_.problem = tr("The stand-in could not be started.");
         Q_EMIT changed();
     });
-    standIn_->start(program, {"--link", standInDevice_, "--machine", machine, "--faster", QString::number(faster)});
+    standIn_->start(program, {"--link", standInDevice_, "--machine", machine, "--faster", QString::number(faster),
+                              "--plate", QString::number(plate)});
 }
 
 void Runner::send(const QStringList& blocks, Then then) {
@@ -154,6 +155,22 @@ void Runner::send(const QStringList& blocks, Then then) {
         else
             then_ = then;
     });
+}
+
+namespace {
+QStringList listOf(const std::vector<std::string>& blocks) {
+    QStringList list;
+    for (const auto& block : blocks) list << QString::fromStdString(block);
+    return list;
+}
+} // namespace
+
+void Runner::touchOff(const link::TouchOff& touch) { send(listOf(link::blocksFor(touch)), Then::zeroZ); }
+
+void Runner::takeLastZero(const QString& machine) {
+    const auto zero = link::lastZero(realDisk(), link::lastZeroFile(), machine.toStdString());
+    if (!zero || !facts_.homed || facts_.sending || facts_.status.state != link::MachineState::resting) return;
+    send(listOf(link::blocksForZero(*zero, facts_.status.machine)), Then::zeroSet);
 }
 
 /// What was sent outside a program has been answered, all of it, or one of it has failed.
@@ -193,9 +210,16 @@ void Runner::begin(Result<link::RunLog> log, std::string_view text, link::Stream
         working_.problem = QString::fromStdString(fine.problem().text());
 }
 
-void Runner::start(const link::Run& run, const QString& logFile) {
-    post([this, run, logFile] {
-        whenAnswered([=, this] { begin(link::RunLog::begun(logFile.toStdString(), run), run.program, {0, 1}); });
+void Runner::start(const link::Run& run, const QString& logFile, const QString& machine) {
+    post([this, run, logFile, key = machine.toStdString()] {
+        whenAnswered([=, this] {
+            const auto& status = streamer_->status();
+            const toolpath::Vec3 zero{status.machine.x - status.at.x, status.machine.y - status.at.y,
+                                      status.machine.z - status.at.z};
+            begin(link::RunLog::begun(logFile.toStdString(), run), run.program, {0, 1});
+            if (working_.homed && !link::keepZero(realDisk(), link::lastZeroFile(), key, zero))
+                working_.problem = tr("The zero of this run could not be kept.");
+        });
     });
 }
 

@@ -3,6 +3,7 @@
 #include "link/resume.h"
 #include "link/run_log.h"
 #include "link/streamer.h"
+#include "link/zeroing.h"
 
 #include <QObject>
 #include <QProcess>
@@ -34,14 +35,19 @@ public:
     ~Runner() override;
 
     /// Starts `ferrograph-standin` beside this program and connects to it.
-    void startStandIn(const QString& machine, double faster);
+    /// `plate`: mm above the bed, the top of a touch-off plate that lies under its head.
+    void startStandIn(const QString& machine, double faster, double plate);
     void connectTo(const QString& device);
     void disconnectNow();
+    /// Finds the height of the zero by a plate; makes the zero of the last run on this machine the zero again.
+    void touchOff(const link::TouchOff& touch);
+    void takeLastZero(const QString& machine);
     /// Blocks outside a program, one after the other; `then` says what has become true when all are answered.
     enum class Then { nothing, homed, zeroSet, zeroX, zeroY, zeroZ };
     void send(const QStringList& blocks, Then then = Then::nothing);
     /// A run from its beginning, with a fresh log in this file, or the rest of one, into the log that told of it.
-    void start(const link::Run& run, const QString& logFile);
+    /// The zero is kept under the machine's name.
+    void start(const link::Run& run, const QString& logFile, const QString& machine);
     void goOn(const link::Resumption& rest, const QString& logFile);
     void hold();
     void resume();
@@ -49,6 +55,7 @@ public:
 
     [[nodiscard]] const Facts& facts() const { return facts_; }
     [[nodiscard]] bool active() const;
+    [[nodiscard]] bool hasStandIn() const { return standIn_ != nullptr; }
     [[nodiscard]] QString standInDevice() const { return standInDevice_; }
 
 Q_SIGNALS:

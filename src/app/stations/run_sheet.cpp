@@ -29,7 +29,7 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     linkRow->addStretch();
     machine->add(linkRow);
     machine->add(rehearse_);
-    faster_ = quantity(machine, tr("Stand-in, times faster"), Measure::count, "standInFaster");
+    faster_ = quantity(machine, tr("Stand-in, × faster"), Measure::count, "standInFaster");
     faster_->setRange(1, 10'000);
     faster_->setQuantity(20);
     state_ = wrappedLabel();
@@ -51,7 +51,11 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
             session_.runner().connectTo(device_->text().trimmed());
     });
     connect(standIn_, &QPushButton::clicked, this, [this] {
-        session_.runner().startStandIn(QString::fromStdString(session_.job().machine.key), faster_->quantity());
+        // Its plate lies where the zero is: on the stock or under it, and that on a scrap board.
+        constexpr double board = 5; // mm
+        const auto& stock = session_.job().sheet().stock;
+        session_.runner().startStandIn(QString::fromStdString(session_.job().machine.key), faster_->quantity(),
+                                       board + stock.thickness + job::zeroOf(stock).z + plate_->quantity());
     });
 
     connect(rehearse_, &QPushButton::clicked, this, [this] {
@@ -64,8 +68,9 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     home_ = plainButton(tr("Home"), "home");
     zero_ = plainButton(tr("Zero is here"), "setZero");
     walk_ = plainButton(tr("Walk the border"), "borderWalk");
+    homeRow->setSpacing(4);
     for (auto* button : {home_, zero_, walk_}) {
-        button->setStyleSheet("QPushButton { padding: 4px 7px; }");
+        button->setStyleSheet("QPushButton { padding: 4px 5px; }");
         homeRow->addWidget(button);
     }
     homeRow->addStretch();
@@ -86,6 +91,21 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     }
     axisRow->addStretch();
     set->add(axisRow);
+    last_ = plainButton(tr("Last zero"), "lastZero");
+    last_->setToolTip(tr("The zero of the last run on this machine; home it first"));
+    last_->setStyleSheet("QPushButton { padding: 4px 7px; }");
+    axisRow->insertWidget(3, last_);
+    connect(last_, &QPushButton::clicked, this, [this] { session_.runner().takeLastZero(zeroKey()); });
+    plate_ = quantity(set, tr("Plate"), Measure::length, "plateThickness");
+    plate_->setRange(0.1, 100);
+    plate_->setQuantity(10);
+    plate_->setHint(tr("its thickness, to touch off on"));
+    connect(plate_, &QuantityField::edited, plate_, &QuantityField::setQuantity);
+    connect(plate_, &QuantityField::scrubbed, this, [this](double v) { plate_->setQuantity(v); });
+    touch_ = plainButton(tr("Touch off Z"), "touchOff");
+    touch_->setToolTip(tr("Down to the plate twice, the second time slowly; 40 mm at most"));
+    set->add(buttonRow({touch_}));
+    connect(touch_, &QPushButton::clicked, this, [this] { session_.runner().touchOff({.plate = plate_->quantity()}); });
     jogStep_ = quantity(set, tr("Jog by"), Measure::length, "jogStep");
     jogStep_->setRange(0.01, 500);
     jogStep_->setQuantity(10);
@@ -221,7 +241,7 @@ void RunSheet::start() {
     const auto run = session_.writer().run();
     if (!run) return void(Q_EMIT told(QString::fromStdString(run.problem().text()), true));
     run_ = *run;
-    session_.runner().start(*run, session_.writer().runLogFile());
+    session_.runner().start(*run, session_.writer().runLogFile(), zeroKey());
 }
 
 /// From the log, whoever wrote it: this window or one before. Only what the log holds is gone on with.
@@ -253,6 +273,12 @@ void RunSheet::goOn() {
     run_ = logged->run;
     session_.runner().goOn(*rest, session_.writer().runLogFile());
     Q_EMIT told(tr("Resuming at line %1.").arg(rest->fromLine), false);
+}
+
+/// Under what the zero of a run is kept: a stand-in's tells nothing about the machine it stands in for.
+QString RunSheet::zeroKey() const {
+    const auto key = QString::fromStdString(session_.job().machine.key);
+    return session_.runner().hasStandIn() ? key + QStringLiteral("@stand-in") : key;
 }
 
 /// How far the log of this job has come; read again only when the file has changed.
@@ -296,6 +322,13 @@ void RunSheet::refresh() {
     standIn_->setEnabled(!connected);
     for (auto* button : {home_, zero_, walk_}) button->setEnabled(connected && !active);
     for (auto* button : axes_) button->setEnabled(connected && !active);
+    // Looked up again for another machine, and after a run.
+    if (const QString now = QStringLiteral("%1 %2 %3").arg(zeroKey()).arg(facts.homed).arg(active);
+        now != std::exchange(lastZeroOf_, now))
+        hasLastZero_ = link::lastZero(realDisk(), link::lastZeroFile(), zeroKey().toStdString()).has_value();
+    touch_->setEnabled(connected && !active && !facts.sending);
+    last_->setEnabled(connected && !active && !facts.sending && facts.homed &&
+                      facts.status.state == link::MachineState::resting && hasLastZero_);
     rehearse_->setEnabled(!connected && !noGo && !session_.job().plan.steps.empty());
     if (rehearsal_ && facts.state == RunState::finished) rehearsal_.reset();
     walk_->setEnabled(connected && !active && facts.zeroSet);

@@ -24,17 +24,18 @@ private:
     void start();
     void goOn();
     [[nodiscard]] long resumableLine();
+    [[nodiscard]] QString zeroKey() const;
     void borderWalk();
     void showProgram();
     QComboBox* dialect_;
     QLineEdit* device_;
-    QuantityField *jogStep_, *faster_;
+    QuantityField *jogStep_, *faster_, *plate_;
     QLabel *state_, *where_, *problem_, *prompt_, *left_;
     QProgressBar* progress_;
     QPlainTextEdit* text_;
     std::unique_ptr<Rehearsal> rehearsal_;
     QPushButton *write_, *connect_, *standIn_, *rehearse_, *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_,
-        *resumeFrom_;
+        *resumeFrom_, *last_, *touch_;
     QList<QPushButton*> jogs_;
     QList<QPushButton*> axes_; ///< zero of one axis each
     program::Program program_;
@@ -44,6 +45,8 @@ private:
     long logDone_ = 0;
     std::uint64_t programRevision_ = 0;
     bool walked_ = false;
+    QString lastZeroOf_; ///< what `hasLastZero_` was looked up for
+    bool hasLastZero_ = false;
 };
 
 } // namespace ferro::app
