@@ -157,7 +157,8 @@ std::vector<std::size_t> outlinesFor(const Step& step, const std::vector<Contour
     const bool byName = !step.rule.items.empty() || !step.rule.layers.empty();
     for (std::size_t i = 0; i < contours.size(); ++i) {
         const Contour& contour = contours[i];
-        if (contour.path.segments.empty() || !namedBy(step.rule, contour) || !sizeFits(step.rule, contour)) continue;
+        if (!namedBy(step.rule, contour) || !sizeFits(step.rule, contour)) continue;
+        if (contour.path.segments.empty() && !kindOf(step).decorates) continue; // a dot is marked, never cut out
         if (step.rule.items.empty() && drilled.contains(i)) continue;
         if (step.rule.role != Role::any && step.rule.role != contour.role) continue;
         // Open lines cut nothing out: a step that does takes them only where it is told to.

@@ -5,18 +5,49 @@
 
 namespace ferro::toolpath {
 
+namespace {
+
+/// A dot by a beam: a ring so small that its light is one spot. A beam at rest would be dark where its power follows
+/// the speed.
+Path dotRing(Vec2 at) {
+    constexpr double radius = 0.05; // mm
+    return {at + Vec2{radius, 0},
+            {Segment::arc(at, at - Vec2{radius, 0}, true), Segment::arc(at, at + Vec2{radius, 0}, true)},
+            true};
+}
+
+/// A dot by a tip: straight down and up again.
+Task pricked(const StepWork& work, const plan::Contour& contour, const plan::Scribe& scribe) {
+    const Vec2 at = contour.path.start;
+    Task task;
+    task.intent = intentOn(work, contour);
+    task.centre = {at, {}, false};
+    task.entry = task.exit = at;
+    const double bottom = plan::bottomOf(scribe.depth, work.thickness());
+    task.write = [at, bottom, start = scribe.depth.start, plunge = scribe.rates.plunge](Pen& pen) {
+        pen.goOver(at);
+        pen.sinkTo(-start, 0);
+        pen.feed({at.x, at.y, -bottom}, plunge);
+        pen.lift();
+    };
+    return task;
+}
+
+} // namespace
+
 template<> Planned planned(const StepWork& work, const plan::Scribe& scribe, Progress& progress) {
     return plannedEach(work, progress, [&](const plan::Contour& contour) {
         Planned planned;
-        Follow follow{.centre = withoutCubics(contour.path, 0.002),
+        const bool dot = contour.path.segments.empty();
+        if (dot && !work.byBeam()) return planned.tasks.push_back(pricked(work, contour, scribe)), planned;
+        Follow follow{.centre = dot ? dotRing(contour.path.start) : withoutCubics(contour.path, 0.002),
                       .tabs = {},
                       .depth = scribe.depth,
                       .rates = scribe.rates,
                       .beam = scribe.beam,
                       .entry = scribe.entry,
                       .rampAngle = scribe.rampAngle};
-        if (!follow.centre.segments.empty())
-            planned.tasks.push_back(followed(work, intentOn(work, contour), contour.size, std::move(follow)));
+        planned.tasks.push_back(followed(work, intentOn(work, contour), contour.size, std::move(follow)));
         return planned;
     });
 }
