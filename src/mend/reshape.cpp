@@ -170,7 +170,14 @@ Result<Artwork> withNegative(const Artwork& artwork, const Ids& items, double ma
     box = box.grown(margin);
     auto rest = combinedPieces({{rectangle(box.low, box.high, cornerRadius), {}}}, areas, Combine::takeAway);
     if (!rest) return rest.problem();
-    return replaced(artwork, *what, std::move(*rest));
+    auto out = replaced(artwork, *what, std::move(*rest));
+    if (!out) return out;
+    // What was a stencil's area or a text is a plate now: neither bridges nor letters can be had back from it.
+    std::set<artwork::GroupId> groups;
+    for (const auto& c : *what) groups.insert(c.item->group);
+    for (auto& group : out->groups)
+        if (groups.contains(group.id)) group.bridged.reset(), group.lettering.reset();
+    return out;
 }
 
 } // namespace ferro::mend

@@ -56,15 +56,20 @@ void Checker::parts() {
         }
     }
     if (path.pieces) {
-        std::set<std::string> stencils;
+        std::map<std::string, std::set<artwork::ItemId>> stencils; // by layer
         for (const auto& contour : path.pieces->contours)
-            if (contour.inSheet && contour.role == plan::Role::openings) stencils.insert(contour.layer);
-        for (const auto& layer : stencils)
-            add(Verdict::note,
-                fmt::format(
-                    "What is drawn on “{}” falls out of the sheet: the cut runs inside of it, as its bridges mean.",
-                    layer),
-                "Draw a plate round it to cut that out too, or bridge it as areas that stay.");
+            if (contour.inSheet) stencils[contour.layer].insert(contour.item);
+        for (const auto& [layer, items] : stencils) {
+            auto& f =
+                add(Verdict::note,
+                    fmt::format(
+                        "What is drawn on “{}” falls out of the sheet: the cut runs inside of it, as its bridges mean.",
+                        layer),
+                    "Use the space around to cut a plate out too, or bridge it as areas that stay.");
+            f.offer = Finding::Offer::spaceAround;
+            f.items.assign(items.begin(), items.end());
+            f.at = artwork::boundsOf(art, f.items).centre();
+        }
     }
     if (beside > 0)
         add(Verdict::note,

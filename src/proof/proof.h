@@ -26,6 +26,12 @@ struct Finding {
         std::function<Result<job::Job>(const job::Job&)> apply;
     };
     std::optional<Fix> fix;
+    /// What a room that comes before this one and is not known here could do: named, for whoever knows both.
+    enum class Offer {
+        none,
+        spaceAround, ///< of `items`: a plate with them cut out of it
+    } offer = Offer::none;
+    std::vector<artwork::ItemId> items = {};
 };
 
 /// Everything that is known about a job before it is cut, but for the surface (which is made for a moment in time).

@@ -128,7 +128,10 @@ TEST_CASE("findings: a stencil's areas are cut inside, and it is told that they 
     job = stepped(test::with(job, job::withArtwork(job, art)), "outline");
     const auto proof = proofOf(job);
     CHECK(proof.mayRun());
-    CHECK(finding(proof, "What is drawn on “letters” falls out of the sheet"));
+    const auto* falls = finding(proof, "What is drawn on “letters” falls out of the sheet");
+    REQUIRE(falls);
+    CHECK(falls->offer == proof::Finding::Offer::spaceAround);
+    CHECK(falls->items == artwork::Ids{art.items[0].id});
     const double kerf =
         job.tools[0].kind == shop::ToolKind::laser ? job.tools[0].diameter : proof.path.steps[0].tool.diameter;
     CHECK(boundsOf(proof.path.steps[0].cuts[0].centre).width() == Approx(20 - kerf).margin(0.002));

@@ -194,3 +194,25 @@ TEST_CASE("sheet: clamps are drawn and dragged, what drives into one is a no-go 
     CHECK(w.job().sheet().clamps.size() == count);
     CHECK(w.session->prover().proof()->mayRun());
 }
+
+TEST_CASE("proof: a stencil that falls out of the sheet becomes a plate where the finding stands") {
+    Window w;
+    auto added = artwork::withPieces(*w.job().artwork, {{rectangle({60, 60}, {120, 140}), {}}}, "letters", "o");
+    auto& art = added.artwork;
+    art.groups.push_back({{++art.lastId}, {}, "o", std::make_shared<const artwork::Bridged>(), {}});
+    art.items.back().group = art.groups.back().id;
+    REQUIRE(w.session->apply("Draw", job::withArtwork(w.job(), std::move(art))));
+    w.act("stepOutline");
+    w.act("stationProof");
+    w.settle();
+    w.click("useSpaceAround");
+    w.settle();
+    CHECK(artwork::boundsOf(*w.job().artwork, {w.job().artwork->items[0].id}) == Box{{50, 50}, {130, 150}});
+    CHECK(artwork::shapeOf(w.job().artwork->items[0])->piece.openings.size() == 1);
+    CHECK(w.session->prover().proof()->mayRun());
+    for (const auto& finding : w.session->prover().proof()->findings)
+        CHECK(finding.offer == proof::Finding::Offer::none);
+    w.act("editUndo");
+    w.settle();
+    CHECK(artwork::shapeOf(w.job().artwork->items[0])->piece.openings.empty());
+}

@@ -1,6 +1,7 @@
 #include "app/stations/proof_sheet.h"
 
 #include "app/theme/theme.h"
+#include "mend/reshape.h"
 
 namespace ferro::app {
 
@@ -123,8 +124,22 @@ void ProofSheet::rebuild() {
             connect(
                 fix, &QPushButton::clicked, this, [this, i] { session_.prover().applyFix(i); }, Qt::QueuedConnection);
         }
+        if (f.offer == proof::Finding::Offer::spaceAround) {
+            constexpr double border = 10; // mm, as a plate round a stencil is handled by; sized in Mend
+            auto* use = plainButton(tr("Use the space around"), "useSpaceAround");
+            use->setEnabled(builtFresh_);
+            actions->addWidget(use);
+            connect(use, &QPushButton::clicked, this, [this, items = f.items] {
+                session_.editArtwork(tr("Use the space around"),
+                                     [art = session_.job().artwork, items](Progress&) -> Result<Session::Edited> {
+                                         auto made = mend::withNegative(*art, items, border);
+                                         if (!made) return made.problem();
+                                         return Session::Edited{std::move(*made), {}};
+                                     });
+            });
+        }
         actions->addStretch();
-        if (f.at || f.fix) grid->addLayout(actions, 2, 1);
+        if (f.at || f.fix || f.offer != proof::Finding::Offer::none) grid->addLayout(actions, 2, 1);
         grid->setColumnStretch(1, 1);
         list_->addWidget(row);
     }
