@@ -73,21 +73,23 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
 }
 
 Result<Job> withDrawingFile(const Job& job, Words w) {
-    std::string unit;
-    bool strokes = false;
+    const auto& stock = job.sheet().stock;
+    DrawingWords how{.unit = {}, .sheet = {stock.width, stock.height}, .bed = {job.machine.bedX, job.machine.bedY}};
     for (; w.size() > 1 && w.back().find('=') != std::string::npos; w.pop_back()) {
         const auto set = assignmentFrom(w.back());
         if (!set) return set.problem();
         if (set->name == "unit")
-            unit = set->value;
+            how.unit = set->value;
         else if (set->name == "strokes" && (set->value == "lines" || set->value == "outlines"))
-            strokes = set->value == "outlines";
+            how.strokesAsOutlines = set->value == "outlines";
+        else if (set->name == "strays" && (set->value == "keep" || set->value == "drop"))
+            how.dropStrays = set->value == "drop";
         else
             return Problem{.what = fmt::format("A drawing has no setting “{}”.", w.back()),
                            .where = {},
-                           .mend = "Use unit= or strokes=lines or outlines."};
+                           .mend = "Use unit=, strokes=lines or outlines, strays=keep or drop."};
     }
-    auto drawing = readDrawing(w[0], unit, strokes);
+    auto drawing = readDrawing(w[0], how);
     if (!drawing) return drawing.problem();
     if (drawing->items.empty() && drawing->pictures.empty())
         return Problem{.what = "The drawing holds nothing to cut.", .where = w[0], .mend = {}};
@@ -145,7 +147,9 @@ Result<Job> withTraced(const Job& job, const Words& w) {
                        .mend = {}};
     const auto kept = trace::withRecipe(*job.artwork, item->id, recipe);
     if (!kept) return kept.problem();
-    return job::withArtwork(job, trace::withAccepted(*kept, item->id, *traced, layer));
+    auto accepted = trace::withAccepted(*kept, item->id, *traced, layer);
+    if (const auto words = accepted.words(); !words.empty()) fmt::print(stderr, "{}\n", words);
+    return job::withArtwork(job, std::move(accepted.artwork));
 }
 
 } // namespace
@@ -177,6 +181,14 @@ std::vector<Verb> drawingVerbs() {
              Progress progress;
              return job::withArtwork(j, artwork::withCleanUp(*j.artwork, ids->front(), steps, progress));
          }},
+        {"fade", "ITEMS PART", "how far traced pictures are faded below the pieces, 0 to 1", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto ids = itemsFrom(j, w[0]);
+             if (!ids) return ids.problem();
+             auto part = parseQuantity(w[1], Measure::count, j.units);
+             if (!part) return part.problem();
+             return job::withArtwork(j, artwork::withFade(*j.artwork, *ids, *part));
+         }},
         {"rectangle", "X Y WIDTH HEIGHT [LAYER] [CORNER]", "draw a rectangle", 4,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              auto n = lengths(j, w, 0, 4);
@@ -205,7 +217,7 @@ std::vector<Verb> drawingVerbs() {
              if (!n) return n.problem();
              return withDrawn(j, Path{{(*n)[0], (*n)[1]}, {}, false}, w, 2, "point");
          }},
-        {"drawing", "FILE [X Y] [unit=mm|inch|cm|m|foot] [strokes=lines|outlines]",
+        {"drawing", "FILE [X Y] [unit=mm|inch|cm|m|foot] [strokes=lines|outlines] [strays=keep|drop]",
          "take in an SVG or DXF drawing at its real size, layers and all, its page or corner at X Y", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withDrawingFile(j, w); }},
         {"path", "DATA [LAYER] [NAME]",

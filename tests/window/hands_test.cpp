@@ -223,3 +223,40 @@ TEST_CASE("hands: the picture below is hidden and shown at any station, and that
     w.settle();
     CHECK(w.pixel(paper) == with);
 }
+
+TEST_CASE("hands: arrow keys move by the step that is set, drags snap to a grid, others follow the key piece") {
+    Window w;
+    const auto ids = drawWings(w);
+    w.act("stationSheet");
+    w.act("viewFit");
+    w.type("handNudge", "2.5");
+    const auto choose = [&](const artwork::Ids& which) {
+        w.session->select(which);
+        QCoreApplication::processEvents();
+    };
+    choose({ids[0]});
+    QTest::keyClick(w.bench(), Qt::Key_Right);
+    QTest::keyClick(w.bench(), Qt::Key_Up, Qt::ShiftModifier);
+    QTest::keyClick(w.bench(), Qt::Key_Left, Qt::ControlModifier);
+    CHECK(distance(boundsOfChosen(w).low, {42.25, 65}) < 1e-9);
+    w.type("handGrid", "20");
+    w.drag({90, 80}, {129, 113});
+    CHECK(distance(boundsOfChosen(w).low, {80, 100}) < 1e-9); // of the zero's grid, whatever the hand
+    {
+        Window again(w.folder()); // it is this desk's habit
+        CHECK(again.session->hands().nudge == 2.5);
+        CHECK(again.session->hands().grid == 20);
+    }
+    w.type("handGrid", "0");
+    // The second is clicked once more: the first comes to it, and it stays.
+    choose({ids[0], ids[1]});
+    CHECK(w.session->key() == ids[0]);
+    w.clickAt({240, 80});
+    CHECK(w.session->key() == ids[1]);
+    CHECK(w.session->selection().size() == 2);
+    for (auto* word : w.main->findChildren<QAbstractButton*>())
+        if (word->text() == "key piece" && word->isVisible()) word->click();
+    w.click("alignBottom");
+    CHECK(artwork::boundsOf(*artwork::find(*w.job().artwork, ids[0])).low.y == Approx(50));
+    CHECK(artwork::boundsOf(*artwork::find(*w.job().artwork, ids[1])).low.y == Approx(50));
+}

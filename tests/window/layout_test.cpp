@@ -26,6 +26,9 @@ QStringList cutOff(QWidget* in) {
             if (label->fontMetrics().horizontalAdvance(line) > label->contentsRect().width() + 1)
                 out << QStringLiteral("%1: “%2” is too wide").arg(label->objectName(), line.left(60));
     }
+    for (auto* area : in->findChildren<QScrollArea*>())
+        if (area->isVisible() && area->widget() && area->widget()->width() > area->viewport()->width())
+            out << QStringLiteral("%1 is wider than its column").arg(area->objectName());
     for (auto* button : in->findChildren<QAbstractButton*>()) {
         if (!button->isVisible() || button->text().isEmpty() || button->visibleRegion().isEmpty()) continue;
         const auto* tool = qobject_cast<QToolButton*>(button);

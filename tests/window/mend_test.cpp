@@ -52,6 +52,16 @@ TEST_CASE("mend: the audit counts what it finds, walks from one to the next, men
     CHECK(w.session->auditor().current() == first); // once round
 
     w.click("show-crossing");
+    w.settle();
+    // What mending would come to is seen before it is taken.
+    CHECK(w.bench()->facts().proposals.size() == 2);
+    CHECK(w.find<QLabel>("auditCurrent")->text().contains("Mended: 1 "));
+    w.click("show-speck");
+    w.settle();
+    CHECK(w.bench()->facts().proposals.empty());
+    CHECK(w.bench()->facts().goes.size() == 1);
+    CHECK(left(w) == 7); // nothing is done yet
+    w.click("show-crossing");
     w.click("mendOne");
     w.settle();
     CHECK(left(w) == 6);
@@ -160,6 +170,8 @@ TEST_CASE("source: a DXF that does not say its unit asks, with the sizes, loose 
     CHECK(w.job().artwork->items.empty());
     CHECK(offered.contains("12.0 × 8.0 mm"));
     CHECK(offered.contains("304.8 × 203.2 mm"));
+    CHECK(offered.contains("fits the sheet"));
+    CHECK(offered.contains("larger than the machine"));
     answer("unit_inch", "unitTake");
     REQUIRE(w.job().artwork->items.size() == 1);
     const auto& item = w.job().artwork->items[0];

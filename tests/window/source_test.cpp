@@ -362,3 +362,49 @@ TEST_CASE("source: artwork comes to the middle, fitted, and is sized at once by 
     w.session->select({});
     CHECK_FALSE(w.find("arrival")->isVisible());
 }
+
+TEST_CASE("source: a picture that was accepted is taken up again by a click, faded, cleaned, and its pieces follow") {
+    Window w;
+    w.main->takeFiles({test::shadowedPhoto(w.path("photo.png"), 2, 8000)});
+    w.settle();
+    w.click("evenTheLight");
+    w.settle();
+    w.click("acceptTrace");
+    w.settle();
+    REQUIRE(w.session->station() == app::StationId::mend);
+    const auto pieces = w.session->selection();
+    REQUIRE(pieces.size() == 2);
+    const auto picture = w.job().artwork->items[0].id;
+    // From a piece back to its picture.
+    w.session->select({pieces[0]});
+    w.act("pieceTraceAgain");
+    w.settle();
+    CHECK(w.session->station() == app::StationId::source);
+    CHECK(w.session->selection() == artwork::Ids{picture});
+    w.type("pictureFade", "40");
+    CHECK(artwork::find(*w.job().artwork, picture)->fade == Approx(0.4));
+    // By a click on it, though it is locked; an empty place lets go of it.
+    w.session->select({});
+    w.settle();
+    const Box box = artwork::boundsOf(*artwork::find(*w.job().artwork, picture));
+    w.act("viewFit");
+    w.clickAt(box.low + Vec2{1, 1});
+    CHECK(w.session->selection() == artwork::Ids{picture});
+    w.settle();
+    const auto was = artwork::find(*w.job().artwork, pieces[1])->leaf;
+    // One piece is changed by hand, then the picture is traced with corners everywhere.
+    REQUIRE(w.session->apply("Move", job::withArtwork(w.job(), artwork::withTransformed(*w.job().artwork, {pieces[0]},
+                                                                                        Transform::moved({300, 0})))));
+    w.type("cornersUnder", "20");
+    w.settle();
+    w.act("jobAcceptTrace");
+    w.settle();
+    CHECK(w.job().artwork->items.size() == 3);
+    CHECK_FALSE(artwork::find(*w.job().artwork, pieces[1])->leaf == was);
+    CHECK(w.message().contains("1 changed by hand since stays as it is"));
+    // All of that lives on in the file.
+    REQUIRE(w.save(w.path("again.ferro")));
+    const auto kept = *w.job().artwork;
+    w.open(w.path("again.ferro"));
+    CHECK(*w.job().artwork == kept);
+}

@@ -23,16 +23,19 @@ double distanceToPath(const Path& path, Vec2 p) {
     return best;
 }
 
+/// At Source a picture that was traced can be taken up again, as locked as it is.
 bool canPick(const BenchFacts& facts, const artwork::Item& item) {
-    return !artwork::isHidden(*facts.job.artwork, item) && !item.underlay &&
-           !artwork::isLocked(*facts.job.artwork, item);
+    if (artwork::isHidden(*facts.job.artwork, item)) return false;
+    if (item.underlay) return facts.station == StationId::source && facts.underlay;
+    return !artwork::isLocked(*facts.job.artwork, item);
 }
 
 } // namespace
 
 const artwork::Item* itemUnder(const BenchFacts& facts, Vec2 at, double reach) {
-    const artwork::Item *edge = nullptr, *inside = nullptr;
+    const artwork::Item *edge = nullptr, *inside = nullptr, *picture = nullptr;
     double nearest = reach, smallest = std::numeric_limits<double>::infinity();
+    const bool wantsPictures = facts.station == StationId::source;
     for (const auto& item : facts.job.artwork->items) {
         if (!canPick(facts, item)) continue;
         const Box box = artwork::boundsOf(item);
@@ -43,16 +46,18 @@ const artwork::Item* itemUnder(const BenchFacts& facts, Vec2 at, double reach) {
             for (const auto& opening : piece.openings) d = std::min(d, distanceToPath(opening, at));
             if (d <= nearest) nearest = d, edge = &item;
             if (!piece.outline.closed || !contains(flattened(piece, 0.05), at)) continue;
+        } else if (wantsPictures) {
+            picture = &item;
         }
         if (const double area = box.width() * box.height(); area < smallest) smallest = area, inside = &item;
     }
-    return edge ? edge : inside;
+    return edge ? edge : picture ? picture : inside;
 }
 
 artwork::Ids itemsWithin(const BenchFacts& facts, const Box& area) {
     artwork::Ids ids;
     for (const auto& item : facts.job.artwork->items)
-        if (canPick(facts, item) && area.contains(artwork::boundsOf(item))) ids.push_back(item.id);
+        if (canPick(facts, item) && !item.underlay && area.contains(artwork::boundsOf(item))) ids.push_back(item.id);
     return ids;
 }
 
@@ -81,7 +86,7 @@ QString wordsUnder(const BenchFacts& facts, Vec2 at, double reach) {
     return {};
 }
 
-Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach) {
+Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach, double grid, Vec2 zero) {
     Snapped out;
     double bestX = reach, bestY = reach;
     const auto tryAxis = [](double from, double to, double& best, double& shift, std::optional<double>& line) {
@@ -95,13 +100,15 @@ Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach
         for (const double from : {moving.low.y, moving.centre().y, moving.high.y})
             for (const double to : {box.low.y, box.centre().y, box.high.y})
                 tryAxis(from, to, bestY, out.shift.y, out.y);
-    // Nothing near: whole millimetres of the lower left corner.
-    if (!out.x)
-        out.shift.x =
-            std::abs(std::round(moving.low.x) - moving.low.x) < reach / 4 ? std::round(moving.low.x) - moving.low.x : 0;
-    if (!out.y)
-        out.shift.y =
-            std::abs(std::round(moving.low.y) - moving.low.y) < reach / 4 ? std::round(moving.low.y) - moving.low.y : 0;
+    // Nothing near: the lower left corner onto the grid, counted from the zero; without one, to whole millimetres where
+    // they are next to it.
+    const auto onGrid = [&](double from, double origin) {
+        const double step = grid > 0 ? grid : 1;
+        const double by = std::round((from - origin) / step) * step + origin - from;
+        return grid > 0 || std::abs(by) < reach / 4 ? by : 0;
+    };
+    if (!out.x) out.shift.x = onGrid(moving.low.x, grid > 0 ? zero.x : 0);
+    if (!out.y) out.shift.y = onGrid(moving.low.y, grid > 0 ? zero.y : 0);
     return out;
 }
 

@@ -37,9 +37,14 @@ struct BenchFacts {
     double brush = 2;                         ///< mm
     std::vector<mend::PointMark> points = {}; ///< of the chosen pieces, while they are edited
     mend::PointRefs chosenPoints = {};
-    ShapeSettings shape = {}; ///< what the Draw tool draws
-    bool underlay = true;     ///< whether traced pictures that lie below are seen
-    Vec2 stays = {-1, -1};    ///< the handle of what stays when the chosen pieces are sized by number; 0,0: the middle
+    ShapeSettings shape = {};    ///< what the Draw tool draws
+    bool underlay = true;        ///< whether traced pictures that lie below are seen
+    artwork::ItemId traced = {}; ///< the picture at hand at Source
+    artwork::ItemId key = {};    ///< the piece that the others are arranged by, of several that are chosen
+    double nudge = 1;            ///< mm that an arrow key moves by
+    double grid = 0;             ///< mm, what is dragged snaps to it; 0: to none
+    std::vector<Path> goes = {}; ///< outlines that would go
+    Vec2 stays = {-1, -1}; ///< the handle of what stays when the chosen pieces are sized by number; 0,0: the middle
 };
 
 /// What lies under the pointer, in words; empty over nothing.
@@ -49,12 +54,13 @@ struct BenchFacts {
 [[nodiscard]] artwork::Ids itemsWithin(const BenchFacts& facts, const Box& area);
 
 /// Where a dragged box snaps: the shift that brings an edge or middle of `moving` onto one of the stock's or of another
-/// piece, or the point onto the mm grid; per axis, nothing beyond `reach`.
+/// piece, or its lower left corner onto the grid; per axis, nothing beyond `reach`.
 struct Snapped {
     Vec2 shift;
     std::optional<double> x, y; ///< the line snapped to, to be drawn
 };
-[[nodiscard]] Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach);
+[[nodiscard]] Snapped snapped(const Box& moving, const std::vector<Box>& targets, double reach, double grid = 0,
+                              Vec2 zero = {});
 
 /// The bridge under a point, an index into the facts'.
 [[nodiscard]] std::optional<std::size_t> bridgeUnder(const BenchFacts& facts, Vec2 at, double reach);

@@ -127,12 +127,12 @@ void BenchPainter::pictures() {
                                              : image.copy());
         }
         painter_.save();
-        const bool traced = facts_.station == StationId::source && facts_.trace;
-        painter_.setOpacity(item.underlay ? 0.22 : traced ? 1 - facts_.blend * 0.85 : 1);
+        const bool traced = facts_.station == StationId::source && facts_.trace && item.id == facts_.traced;
+        painter_.setOpacity(traced ? 1 - facts_.blend * 0.85 : item.underlay ? 1 - item.fade : 1);
         const bool moving = isChosen(item.id);
         painter_.setTransform(toDevice(moving ? view_.preview_ * item.place : item.place));
         painter_.scale(leaf->size.x / pixmap.width(), -leaf->size.y / pixmap.height());
-        if (traced && !item.underlay) { // it fades to white, not into the stock
+        if (traced) { // it fades to white, not into the stock
             painter_.setOpacity(1);
             painter_.fillRect(QRectF(0, -pixmap.height(), pixmap.width(), pixmap.height()), Qt::white);
             painter_.setOpacity(1 - facts_.blend * 0.85);

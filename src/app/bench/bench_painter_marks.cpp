@@ -51,6 +51,21 @@ void BenchPainter::selection() {
     painter_.setPen(dashed);
     painter_.setBrush(Qt::NoBrush);
     painter_.drawRect(QRectF(view_.toScreen(box.low), view_.toScreen(box.high)).normalized());
+    if (const auto* key = facts_.selection.size() > 1 ? artwork::find(*facts_.job.artwork, facts_.key) : nullptr) {
+        const Box own = artwork::boundsOf(*key);
+        painter_.setPen(theme().pen(Token::oxide, 2));
+        const QRectF rect =
+            QRectF(view_.toScreen(own.low), view_.toScreen(own.high)).normalized().adjusted(-4, -4, 4, 4);
+        painter_.drawRect(rect);
+        painter_.setFont(theme().caption());
+        const QString word = QObject::tr("key");
+        QRectF plate = painter_.fontMetrics().boundingRect(word).adjusted(-4, -1, 4, 1);
+        plate.moveBottomLeft(rect.topLeft());
+        painter_.fillRect(plate, theme().color(Token::oxide));
+        painter_.setPen(theme().color(Token::onAccent));
+        painter_.drawText(plate, Qt::AlignCenter, word);
+        painter_.setBrush(Qt::NoBrush);
+    }
     const bool dragging = view_.drag_ == BenchView::Drag::move || view_.drag_ == BenchView::Drag::scale ||
                           view_.drag_ == BenchView::Drag::turn;
     if (dragging) {
@@ -102,11 +117,14 @@ void BenchPainter::findings() {
 /// What outlines would become, and bridges as two feet and what lies between; the one being dragged where the pointer
 /// is.
 void BenchPainter::bridges() {
-    for (const auto& path : facts_.proposals) {
-        QPen pen = theme().pen(Token::verdigris, 2);
+    const auto mark = [&](const std::vector<Path>& paths, QPen pen) {
         pen.setCosmetic(true);
-        strokePath(path, pen);
-    }
+        for (const auto& path : paths) strokePath(path, pen);
+    };
+    QPen going = theme().pen(Token::noGo, 2);
+    going.setDashPattern({3, 3});
+    mark(facts_.goes, going);
+    mark(facts_.proposals, theme().pen(Token::verdigris, 2));
     for (std::size_t i = 0; i < facts_.bridges.size(); ++i) {
         const auto& b = facts_.bridges[i].bridge;
         const bool dragged = view_.drag_ == BenchView::Drag::bridge && view_.beyondThreshold_ && view_.bridge_ == i;

@@ -55,6 +55,7 @@ void BenchView::pressSelect(QMouseEvent* event) {
         Q_EMIT selectAsked(ids);
         return;
     }
+    wasChosen_ = selected;
     if (!selected) Q_EMIT selectAsked(mates);
     drag_ = facts_.station <= StationId::cuts ? Drag::move : Drag::none;
 }
@@ -81,7 +82,8 @@ void BenchView::dragMove(Vec2 now, Qt::KeyboardModifiers modifiers) {
                 if (!artwork::isHidden(art, item) && !std::binary_search(chosen_.begin(), chosen_.end(), item.id))
                     targets.push_back(artwork::boundsOf(item));
         const Box box = selectionBox();
-        snap_ = snapped({box.low + by, box.high + by}, targets, reach());
+        snap_ = snapped({box.low + by, box.high + by}, targets, reach(), facts_.grid,
+                        job::zeroOf(facts_.job.sheet().stock).at);
         by += snap_.shift;
     }
     preview_ = Transform::moved(by);

@@ -247,6 +247,8 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
             for (const auto id : facts_.selection)
                 if (std::find(ids.begin(), ids.end(), id) == ids.end()) ids.push_back(id);
         Q_EMIT selectAsked(ids);
+    } else if (!beyondThreshold_ && done == Drag::move && wasChosen_ && facts_.selection.size() > 1) {
+        if (const auto* item = itemUnder(facts_, from_, reach())) Q_EMIT keyAsked(item->id);
     } else if (!beyondThreshold_ && done == Drag::scale) {
         const Vec2 of{double(grabbed_.x), double(grabbed_.y)};
         Q_EMIT staysAsked(of == facts_.stays ? Vec2{} : of);
@@ -323,9 +325,9 @@ void BenchView::nudge(Vec2 by) {
 }
 
 void BenchView::keyPressEvent(QKeyEvent* event) {
-    const double step = event->modifiers() & Qt::ShiftModifier     ? 10
-                        : event->modifiers() & Qt::ControlModifier ? 0.1
-                                                                   : 1;
+    const double step = facts_.nudge * (event->modifiers() & Qt::ShiftModifier     ? 10
+                                        : event->modifiers() & Qt::ControlModifier ? 0.1
+                                                                                   : 1);
     switch (event->key()) {
     case Qt::Key_Left: return nudge({-step, 0});
     case Qt::Key_Right: return nudge({step, 0});

@@ -42,6 +42,8 @@ Q_SIGNALS:
     void transformAsked(const QString& label, const ferro::Transform& by, quint64 gesture);
     /// A handle was clicked: its corner or side stays; clicked once more, the middle does.
     void staysAsked(ferro::Vec2 of);
+    /// One of several that are chosen was clicked once more: the others are arranged by it.
+    void keyAsked(ferro::artwork::ItemId item);
     void tabsAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening,
                    const std::vector<double>& along);
     void areaAsked(const ferro::Ring& corners);
@@ -144,6 +146,7 @@ private:
 
     Drag drag_ = Drag::none;
     bool beyondThreshold_ = false;
+    bool wasChosen_ = false; // what was pressed on, before
     QPointF pressedAt_, lastAt_;
     Vec2 from_, to_;
     Transform preview_;

@@ -30,6 +30,10 @@ public:
 
     /// To the next finding of a fault, round and round: chooses its piece and brings it into view.
     void walk(mend::Fault fault);
+    /// What mending the finding at hand would make of outlines, and which would go; empty until it is known.
+    [[nodiscard]] const std::vector<Path>& becomes() const { return becomes_; }
+    [[nodiscard]] const std::vector<Path>& goes() const { return goes_; }
+    [[nodiscard]] const QString& wouldDo() const { return wouldDo_; }
     void mendCurrent();
     void mend(mend::Fault fault);
     void mendAll();
@@ -49,6 +53,8 @@ Q_SIGNALS:
 
 private:
     void refresh();
+    void forgetPreview();
+    void previewCurrent();
     template<class Work> void repair(const QString& label, Work work);
     [[nodiscard]] bool isOfNow() const;
     void mendFaults(const QString& label, std::vector<mend::Fault> which);
@@ -60,6 +66,8 @@ private:
     std::shared_ptr<const artwork::Artwork> of_;
     Box ofStock_;
     int current_ = -1;
+    std::vector<Path> becomes_, goes_;
+    QString wouldDo_;
     std::vector<mend::Proposal> proposals_;
     bool looked_ = false;
     int truthCount_ = 0;

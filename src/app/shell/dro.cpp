@@ -25,6 +25,7 @@ Dro::Dro(QWidget* parent) : QWidget(parent) {
     proportion_->setFixedSize(22, 22);
     proportion_->setIconSize(QSize(14, 14));
     boxes_.back()->layout()->addWidget(proportion_);
+    boxes_.back()->layout()->setContentsMargins(0, 0, 6, 0); // not against the H
     connect(proportion_, &QToolButton::toggled, this, [this](bool on) {
         proportion_->setToolTip(on ? tr("Width and height keep their proportion")
                                    : tr("Width and height change alone"));
@@ -37,7 +38,8 @@ Dro::Dro(QWidget* parent) : QWidget(parent) {
     points_->setFont(theme().text(20));
     points_->setStyleSheet("font-size: 20px;");
     points_->setObjectName("droPoints");
-    points_->setMinimumWidth(48);
+    points_->setContentsMargins(4, 0, 0, 0);
+    points_->setMinimumWidth(52);
     box(tr("PTS"))->addWidget(points_);
     zoom_ = field(tr("ZOOM"), "droZoom", 72);
     layout->addStretch();

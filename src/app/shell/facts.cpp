@@ -206,12 +206,14 @@ StripFacts stripOf(const Session& session) {
                                 QString::fromStdString(shownTime(time.motion)), step.kind, time.begin,
                                 time.begin + time.change, time.end(), step.toolChange});
     }
+    strip.isOld = !session.prover().isFresh();
     strip.total = proof.timing.total;
     strip.playhead = session.prover().playhead();
     strip.canDrag = session.station() >= StationId::proof;
     strip.words = QObject::tr("total %1 · %2")
                       .arg(QString::fromStdString(shownTime(strip.total)),
                            counted(tools.size(), QObject::tr("tool"), QObject::tr("tools")));
+    if (strip.isOld) strip.words = QObject::tr("being worked out anew; before: %1").arg(strip.words);
     if (session.station() == StationId::run && session.runner().active())
         strip.playhead = session.prover().timeAt(session.runner().facts().status.clock);
     return strip;

@@ -41,6 +41,7 @@ struct StripFacts {
     QString words;   ///< "total 41 min 20 s · 3 tools"
     QString nothing; ///< what to do when there are no blocks
     bool canDrag = false;
+    bool isOld = false; ///< as the steps were before; new ones are being worked out
 };
 [[nodiscard]] StripFacts stripOf(const Session& session);
 

@@ -78,7 +78,9 @@ private:
     void openBenchMenu(QPoint at, bool onPiece);
     void exportOutlines();
     void letterText();
-    void askUnit(const QString& name, const QByteArray& bytes, const QString& folder,
+    [[nodiscard]] artwork::ItemId pictureOfChosen() const;
+    void traceAgain();
+    void askUnit(const QString& name, const QByteArray& bytes, Session::DrawingWish wish,
                  const ferro::formats::Drawing::Drawn& drawn);
     void editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture = 0);
     void addStep(const plan::Kind& kind);

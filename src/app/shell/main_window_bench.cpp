@@ -115,6 +115,7 @@ void MainWindow::connectBench() {
         stays_ = of;
         refreshBench();
     });
+    connect(bench_, &BenchView::keyAsked, &session_, &Session::setKey);
     connect(bench_, &BenchView::menuAsked, this, &MainWindow::openBenchMenu);
     connect(bench_, &BenchView::filesDropped, this, [this](const QList<QUrl>& urls) {
         QStringList files;
@@ -164,7 +165,7 @@ void MainWindow::openBenchMenu(QPoint at, bool onPiece) {
                                                         {"pieceGroup", "pieceUngroup", "pieceLock", "pieceHide"},
                                                         {"pieceTurnLeft", "pieceTurnRight", "pieceMirrorX",
                                                          "pieceMirrorY", "pieceOriginal"},
-                                                        {"pieceThin", "viewFitSelection"},
+                                                        {"pieceThin", "pieceTraceAgain", "viewFitSelection"},
                                                         {"editDelete"}}
                 : std::vector<std::vector<const char*>>{{"editPaste", "editPasteInPlace"},
                                                         {"editSelectAll", "pieceShow", "pieceUnlock"},
@@ -199,11 +200,17 @@ void MainWindow::refreshBench() {
         for (const auto& p : session_.auditor().proposals()) facts.proposals.push_back(p.becomes);
     facts.points = session_.points().marks();
     facts.chosenPoints = session_.points().chosen();
+    for (const auto& path : session_.auditor().becomes()) facts.proposals.push_back(path);
+    facts.goes = session_.auditor().goes();
     facts.stays = stays_;
+    facts.key = session_.key();
+    facts.nudge = session_.hands().nudge;
+    facts.grid = session_.hands().grid;
     facts.underlay = underlay_;
     facts.shape = session_.shapes().settings();
     if (session_.station() == StationId::source) {
         if (session_.tracer().look()) facts.job.artwork = session_.tracer().look();
+        if (const auto* picture = session_.tracer().picture()) facts.traced = picture->id;
         facts.area = session_.tracer().areaOutline();
         facts.only = session_.tracer().only();
         for (const auto& patch : session_.tracer().patches()) facts.patches.push_back(patch.area);

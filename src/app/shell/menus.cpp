@@ -38,6 +38,7 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"piecesMendAll", "repair fix heal close"},
     {"shopStandIn", "simulate machine test"},
     {"jobAcceptTrace", "take outlines vector"},
+    {"pieceTraceAgain", "retrace redo picture settings"},
 };
 } // namespace
 
@@ -324,6 +325,7 @@ void MainWindow::buildPieceMenus() {
     });
     add(pieces, tr("Thin points"), "pieceThin", QKeySequence("Ctrl+Shift+N"),
         [this] { session_.auditor().thinChosen(); });
+    add(pieces, tr("Trace the picture again"), "pieceTraceAgain", {}, [this] { traceAgain(); });
     pieces->addSeparator();
     const auto turn = [=, this](const QString& label, const Transform& by) {
         editSelection(label, artwork::withTransformed(art(), session_.selection(), by));
@@ -340,6 +342,24 @@ void MainWindow::buildPieceMenus() {
         [=, this] { editSelection(tr("Original size"), artwork::withOriginalSize(art(), session_.selection())); });
 }
 
+/// The picture that is chosen, or that a chosen piece was traced from.
+artwork::ItemId MainWindow::pictureOfChosen() const {
+    const auto& art = *session_.job().artwork;
+    for (const auto id : session_.selection()) {
+        const auto* item = artwork::find(art, id);
+        if (item && artwork::pictureOf(*item)) return item->id;
+        if (item && item->origin && artwork::find(art, item->origin->picture)) return item->origin->picture;
+    }
+    return {};
+}
+
+void MainWindow::traceAgain() {
+    const auto picture = pictureOfChosen();
+    if (!picture) return tell(tr("Choose a picture, or a piece that was traced from one."), true);
+    session_.select({picture});
+    session_.goTo(StationId::source);
+}
+
 void MainWindow::refreshActions() {
     const bool some = !session_.selection().empty();
     action("fileRevert")->setEnabled(!session_.file().isEmpty() && session_.changed());
@@ -347,6 +367,7 @@ void MainWindow::refreshActions() {
                              "pieceGroup", "pieceUngroup", "pieceLock", "pieceHide", "pieceTurnLeft", "pieceTurnRight",
                              "pieceMirrorX", "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
         action(name)->setEnabled(some);
+    action("pieceTraceAgain")->setEnabled(bool(pictureOfChosen()));
     action("pieceGroup")->setEnabled(session_.selection().size() > 1);
     action("jobAcceptTrace")->setEnabled(session_.tracer().result() != nullptr);
     accept_->setEnabled(session_.tracer().result() != nullptr);

@@ -70,6 +70,16 @@ void Session::select(artwork::Ids items) {
     Q_EMIT selectionChanged();
 }
 
+artwork::ItemId Session::key() const {
+    if (selection_.empty()) return {};
+    return std::find(selection_.begin(), selection_.end(), key_) != selection_.end() ? key_ : selection_.front();
+}
+
+void Session::setKey(artwork::ItemId item) {
+    key_ = item;
+    Q_EMIT selectionChanged();
+}
+
 void Session::layOut(job::SheetId sheet) {
     auto seen = sheet ? job::atSheet(job(), sheet) : Result<job::Job>(job::atBeside(job()));
     if (!seen) return tell(seen.problem());

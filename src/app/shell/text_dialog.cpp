@@ -2,8 +2,68 @@
 
 #include "artwork/installed_faces.h"
 #include "artwork/text.h"
+#include "geometry/flatten.h"
+
+#include <QAbstractItemView>
+#include <QPainterPath>
+#include <QStyledItemDelegate>
 
 namespace ferro::app {
+
+namespace {
+
+/// A face's name with a few letters of it at the right, made when they are first seen: hundreds may be installed.
+class FaceSample : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        QStyledItemDelegate::paint(painter, option, index);
+        const auto face = index.data(Qt::UserRole).toString();
+        if (face.isEmpty()) return; // a separator
+        auto& path = samples_[face];
+        if (!path) path = sampleOf(face);
+        const QRectF room = QRectF(option.rect).adjusted(option.rect.width() - 76, 0, -8, 0);
+        const QRectF own = path->boundingRect();
+        if (own.isEmpty()) return;
+        painter->save();
+        painter->setClipRect(room);
+        painter->setRenderHint(QPainter::Antialiasing);
+        painter->translate(room.right() - std::min(own.width(), room.width()) - own.left(),
+                           room.center().y() - own.center().y());
+        const QColor ink =
+            option.palette.color(option.state & QStyle::State_Selected ? QPalette::HighlightedText : QPalette::Text);
+        // Single lines have no inside.
+        if (face == QString::fromStdString(artwork::shippedFaces().back()))
+            painter->strokePath(*path, QPen(ink, 1.2));
+        else
+            painter->fillPath(*path, ink);
+        painter->restore();
+    }
+
+private:
+    static QPainterPath sampleOf(const QString& face) {
+        QPainterPath path;
+        path.setFillRule(Qt::OddEvenFill);
+        const auto letters = artwork::lettered({.text = "Agf 26", .face = face.toStdString(), .capHeight = 11});
+        if (!letters) return path;
+        const auto add = [&](const Path& outline) {
+            Vec2 from = outline.start;
+            path.moveTo(from.x, -from.y);
+            for (const auto& segment : outline.segments) {
+                flattenSegment(from, segment, 0.1, [&](Vec2 p) { path.lineTo(p.x, -p.y); });
+                from = segment.end;
+            }
+        };
+        for (const auto& piece : letters->pieces) {
+            add(piece.outline);
+            for (const auto& opening : piece.openings) add(opening);
+        }
+        return path;
+    }
+    mutable QHash<QString, std::optional<QPainterPath>> samples_;
+};
+
+} // namespace
 
 TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, const QStringList& layers,
                        std::optional<Path> line, QWidget* parent)
@@ -25,6 +85,8 @@ TextDialog::TextDialog(const artwork::Lettering& lettering, Units units, const Q
     face_->setFixedWidth(240); // a family and its style
     face_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     face_->setMaxVisibleItems(18);
+    face_->setItemDelegate(new FaceSample(face_));
+    face_->view()->setMinimumWidth(340);
     for (const auto& face : artwork::shippedFaces())
         face_->addItem(QString::fromStdString(face), QString::fromStdString(face));
     addInstalledFaces();

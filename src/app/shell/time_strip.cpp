@@ -74,6 +74,7 @@ void TimeStrip::paintEvent(QPaintEvent*) {
         painter.drawText(bar(), Qt::AlignCenter, facts_.nothing);
         return;
     }
+    if (facts_.isOld) painter.setOpacity(0.45); // they are not what will be cut
     double labelled = 0;
     for (std::size_t i = 0; i < facts_.blocks.size(); ++i) {
         const auto& block = facts_.blocks[i];
@@ -108,6 +109,7 @@ void TimeStrip::paintEvent(QPaintEvent*) {
             labelled = rect.left() + painter.fontMetrics().horizontalAdvance(block.time) + 10;
         }
     }
+    painter.setOpacity(1);
     if (facts_.canDrag) {
         const double x = xOf(facts_.playhead < 0 ? facts_.total : facts_.playhead);
         painter.setPen(theme().pen(Token::oxide, 2));

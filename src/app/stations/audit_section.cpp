@@ -113,6 +113,8 @@ void AuditSection::refresh() {
         const auto* item = artwork::find(*session_.job().artwork, finding.item);
         current_->setText(tr("%1: %2.").arg(item ? QString::fromStdString(item->name) : tr("Drawing"),
                                             QString::fromStdString(finding.what)));
+        if (!auditor.wouldDo().isEmpty())
+            current_->setText(current_->text() + QLatin1Char(' ') + tr("Mended: %1.").arg(auditor.wouldDo()));
     }
     for (const auto& [field, member] : fields_) {
         field->setUnits(session_.job().units);

@@ -43,7 +43,7 @@ PieceSection::PieceSection(Session& session) : Section(tr("Piece list")), sessio
     header->setSectionResizeMode(QHeaderView::Fixed);
     header->setSectionResizeMode(PieceModel::name, QHeaderView::Stretch);
     header->setMinimumSectionSize(20);
-    header->resizeSection(PieceModel::size, 70);
+    header->resizeSection(PieceModel::size, 80);
     header->resizeSection(PieceModel::points, 32);
     header->resizeSection(PieceModel::shown, 24);
     header->resizeSection(PieceModel::locked, 24);
@@ -205,7 +205,7 @@ void PieceSection::standAgain() {
     showChosen();
 }
 
-/// What the rows hold becomes what is chosen; locked and hidden pieces cannot be.
+/// What the rows hold becomes what is chosen; locked and hidden pieces cannot be, but for pictures that were traced.
 void PieceSection::chooseRows() {
     const auto& art = *session_.job().artwork;
     std::set<artwork::ItemId> wanted;
@@ -213,7 +213,8 @@ void PieceSection::chooseRows() {
         for (const auto id : model_->itemsAt(row)) wanted.insert(id);
     artwork::Ids ids;
     for (const auto& item : art.items)
-        if (wanted.contains(item.id) && !artwork::isHidden(art, item) && !artwork::isLocked(art, item))
+        if (wanted.contains(item.id) && !artwork::isHidden(art, item) &&
+            (item.underlay || !artwork::isLocked(art, item)))
             ids.push_back(item.id);
     session_.select(ids);
 }

@@ -159,8 +159,8 @@ void ChooseSection::refresh() {
 }
 
 ArrangeSection::ArrangeSection(Session& session) : Section(tr("Arrange")), session_(session) {
-    to_ = new WordChoice(tr("To"), {tr("each other"), tr("first"), tr("stock")});
-    to_->setToolTip(tr("The bounds of all chosen, of the piece chosen first, or the stock"));
+    to_ = new WordChoice(tr("To"), {tr("each other"), tr("key piece"), tr("stock")});
+    to_->setToolTip(tr("The bounds of all chosen, of the key piece (click one of the chosen once more), or the stock"));
     to_->setChosen(0);
     add(to_);
     connect(to_, &WordChoice::asked, this, [this](int index) { toStock_ = index; });
@@ -171,7 +171,7 @@ ArrangeSection::ArrangeSection(Session& session) : Section(tr("Arrange")), sessi
             const auto& ids = session_.selection();
             const ferro::Box to = toStock_ == 2 ? job::sheetOf(session_.job().sheet().stock)
                                   : toStock_ == 1 && !ids.empty()
-                                      ? artwork::boundsOf(art, artwork::withGroupMates(art, {ids[0]}))
+                                      ? artwork::boundsOf(art, artwork::withGroupMates(art, {session_.key()}))
                                       : artwork::boundsOf(art, ids);
             session_.apply(tr("Align"), job::withArtwork(session_.job(), artwork::withAligned(art, ids, edge, to)));
         });
@@ -196,9 +196,32 @@ ArrangeSection::ArrangeSection(Session& session) : Section(tr("Arrange")), sessi
     };
     add(buttonRow({space(tr("Space across"), "spaceAcross", artwork::Along::across),
                    space(tr("Space upward"), "spaceUpward", artwork::Along::upward)}));
+    const auto hand = [&](const QString& label, const char* name, double low, double Session::Hands::*member,
+                          const QString& hint) {
+        auto* field = new QuantityField(label, Measure::length);
+        field->edit()->setObjectName(QLatin1String(name));
+        field->setRange(low, 1000);
+        field->setHint(hint);
+        add(field);
+        hands_.emplace_back(field, member);
+        const auto take = [this, member](double value) {
+            auto hands = session_.hands();
+            hands.*member = value;
+            session_.setHands(hands);
+        };
+        connect(field, &QuantityField::edited, this, take);
+        connect(field, &QuantityField::scrubbed, this, take);
+    };
+    hand(tr("Arrow keys move by"), "handNudge", 0.001, &Session::Hands::nudge,
+         tr("ten times that with Shift, a tenth with Ctrl"));
+    hand(tr("Dragging snaps to"), "handGrid", 0, &Session::Hands::grid, tr("a grid from the zero; 0: to no grid"));
 }
 
 void ArrangeSection::refresh() {
+    for (const auto& [field, member] : hands_) {
+        field->setUnits(session_.job().units);
+        field->setQuantity(session_.hands().*member);
+    }
     for (auto* button : onSome_) button->setEnabled(!session_.selection().empty());
 }
 

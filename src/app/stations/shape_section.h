@@ -54,6 +54,7 @@ private:
     Session& session_;
     WordChoice* to_;
     int toStock_ = 0;
+    std::vector<std::pair<QuantityField*, double Session::Hands::*>> hands_;
     std::vector<QPushButton*> onSome_;
 };
 

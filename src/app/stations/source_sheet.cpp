@@ -137,6 +137,19 @@ void SourceSheet::buildSections() {
                 job::withArtwork(session_.job(), artwork::withSize(*session_.job().artwork, {item->id}, value, 0)));
     });
 
+    fade_ = quantity(picture_, tr("Faded"), Measure::percent, "pictureFade");
+    fade_->setRange(0, 100);
+    fade_->setHint(tr("as it lies below the pieces"));
+    const auto fade = [this](double percent, quint64 gesture) {
+        if (const auto* item = session_.tracer().picture())
+            session_.apply(
+                tr("Fade the picture"),
+                job::withArtwork(session_.job(), artwork::withFade(*session_.job().artwork, {item->id}, percent / 100)),
+                gesture);
+    };
+    connect(fade_, &QuantityField::edited, this, [fade](double percent) { fade(percent, 0); });
+    connect(fade_, &QuantityField::scrubbed, this, fade);
+
     clean_ = new CleanSection(session_);
     parts_ = new AreaSection(session_);
     connect(clean_, &CleanSection::refused, this, [this](const QString& why) { Q_EMIT told(why, true); });
@@ -309,6 +322,8 @@ void SourceSheet::refresh() {
     const auto s = session_.tracer().settings();
     for (auto* field : {width_, speck_, follow_, corners_}) field->setUnits(units);
     width_->setQuantity(width);
+    fade_->setVisible(item->underlay);
+    fade_->setQuantity(item->fade * 100);
     follow_->setQuantity(s.followWithin);
     corners_->setQuantity(s.cornersUnder);
     ways_[static_cast<std::size_t>(s.find)]->setChecked(true);
@@ -354,6 +369,12 @@ void SourceSheet::refresh() {
                     .arg(result->specksDropped)
                     .arg(QString::fromStdString(shown(result->speck, Measure::area, units)));
     for (const auto& n : result->notices) more << QString::fromStdString(n.text);
+    const auto& all = session_.job().artwork->items;
+    if (const auto before = std::count_if(all.begin(), all.end(), [&](const auto& piece) {
+            return piece.origin && piece.origin->picture == item->id;
+        }))
+        more << tr("Accepted, this takes the place of the trace before (%1 pieces); what was changed by hand stays.")
+                    .arg(before);
     more_->setText(more.join(QStringLiteral("\n")));
     keep_->setVisible(result->specksDropped > 0);
 }

@@ -63,7 +63,7 @@ private:
     QLabel *size_, *quality_, *words_, *more_, *none_;
     QPushButton *even_, *keep_;
     QCheckBox* speckFound_;
-    QuantityField *width_, *speck_, *follow_, *corners_;
+    QuantityField *width_, *fade_, *speck_, *follow_, *corners_;
     std::array<QRadioButton*, trace::findWords.size()> ways_{};
     Section* colours_ = nullptr;
     CleanSection* clean_ = nullptr;

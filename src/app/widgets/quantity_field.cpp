@@ -29,7 +29,8 @@ QuantityField::QuantityField(const QString& label, Measure measure, QWidget* par
     mark_->setFocusPolicy(Qt::NoFocus);
     hint_ = new QLabel;
     hint_->setProperty("caption", true);
-    hint_->setAlignment(Qt::AlignLeft);
+    hint_->setAlignment(Qt::AlignRight);
+    hint_->setWordWrap(true); // a long one makes the field higher, never the sheet wider
     hint_->hide();
     auto* layout = new QGridLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -38,7 +39,7 @@ QuantityField::QuantityField(const QString& label, Measure measure, QWidget* par
     layout->addWidget(label_, 0, 0);
     layout->addWidget(edit_, 0, 1);
     layout->addWidget(mark_, 0, 2);
-    layout->addWidget(hint_, 1, 1, 1, 2);
+    layout->addWidget(hint_, 1, 0, 1, 2);
     layout->setColumnStretch(0, 1);
     connect(edit_, &QLineEdit::editingFinished, this, &QuantityField::commit);
     connect(edit_, &QLineEdit::textEdited, this, [this] {
