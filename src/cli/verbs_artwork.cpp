@@ -1,10 +1,12 @@
 // Edits of what is drawn: drawing, pictures and their trace, and everything done to items.
 #include "artwork/edits.h"
+#include "artwork/excerpt.h"
 #include "cli/drawings.h"
 #include "cli/trace_words.h"
 #include "cli/words_internal.h"
 #include "formats/svg.h"
 #include "geometry/nesting.h"
+#include "job/job_file.h"
 #include "mend/repair.h"
 #include "proof/timing.h"
 #include "trace/accept.h"
@@ -39,7 +41,23 @@ Result<artwork::Artwork> scaled(const Job& job, const artwork::Ids& ids, const W
 Result<artwork::Artwork> sized(const Job& job, const artwork::Ids& ids, const Words& w) {
     auto size = lengths(job, w, 1, 2);
     if (!size) return size.problem();
-    return artwork::withSize(*job.artwork, ids, (*size)[0], (*size)[1]);
+    Vec2 stays{-1, -1};
+    if (w.size() > 3) {
+        const auto said = assignmentFrom(w[3]);
+        if (!said) return said.problem();
+        static constexpr std::pair<std::string_view, Vec2> places[] = {
+            {"lower-left", {-1, -1}}, {"lower", {0, -1}}, {"lower-right", {1, -1}}, {"left", {-1, 0}}, {"middle", {0, 0}},
+            {"right", {1, 0}},        {"upper-left", {-1, 1}}, {"upper", {0, 1}},   {"upper-right", {1, 1}}};
+        const auto at = std::find_if(std::begin(places), std::end(places),
+                                     [&](const auto& place) { return place.first == said->value; });
+        if (said->name != "stays" || at == std::end(places))
+            return Problem{.what = fmt::format("“{}” is no place that stays.", w[3]),
+                           .where = {},
+                           .mend = "Use stays=middle, or lower-left, lower, lower-right, left, right, upper-left, "
+                                   "upper, upper-right."};
+        stays = at->second;
+    }
+    return artwork::withSize(*job.artwork, ids, (*size)[0], (*size)[1], stays);
 }
 Result<artwork::Artwork> turned(const Job& job, const artwork::Ids& ids, const Words& w) {
     auto angle = parseQuantity(w[1], Measure::angle, Units::mm);
@@ -62,6 +80,14 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
     auto picture = picture::decoded(*bytes);
     if (!picture) return picture.problem().within(file);
     Vec2 size = picture::naturalSize(*picture);
+    if (w.size() > 1 && w[1] == "fit") { // into the sheet, in its middle, as it comes in the window
+        const Box sheet = job::sheetOf(job.sheet().stock);
+        size = size * std::min(sheet.width() / size.x, sheet.height() / size.y);
+        artwork::PictureLeaf leaf{file, std::make_shared<const std::string>(std::move(*bytes)), *picture, size};
+        return job::withArtwork(
+            job, artwork::withPicture(*job.artwork, std::move(leaf), sheet.centre() - size / 2).artwork);
+    }
+    if (w.size() < 2) fmt::print(stderr, "{}: {}.\n", file, picture::sizeWords(*picture, job.units));
     if (w.size() > 1) {
         auto wanted = lengthOf(job, w[1]);
         if (!wanted) return wanted.problem();
@@ -156,7 +182,7 @@ Result<Job> withTraced(const Job& job, const Words& w) {
 
 std::vector<Verb> drawingVerbs() {
     return {
-        {"picture", "FILE [WIDTH]", "add a picture, its own size or this wide", 1,
+        {"picture", "FILE [WIDTH|fit]", "add a picture, its own size, this wide, or as large as the sheet takes it", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withPictureFile(j, w); }},
         {"trace",
          "ITEM [find=areas|rim|strokes|colours|edges] [level=N] [above=N] [invert=on] [speck=MM2|found] [corners=DEG] "
@@ -164,6 +190,21 @@ std::vector<Verb> drawingVerbs() {
          "[layer=NAME]",
          "trace a picture and accept the result", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withTraced(j, w); }},
+        {"pieces", "JOB.ferro ITEMS [X Y]", "bring pieces of another job in, where they lie there, or moved by X Y", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             const auto from = job::load(realDisk(), w[0]);
+             if (!from) return from.problem();
+             const auto ids = itemsFrom(*from, w[1]);
+             if (!ids) return ids.problem();
+             Vec2 by;
+             if (w.size() > 3) {
+                 const auto to = lengths(j, w, 2, 2);
+                 if (!to) return to.problem();
+                 by = {(*to)[0], (*to)[1]};
+             }
+             return job::withArtwork(
+                 j, artwork::withExcerpt(*j.artwork, artwork::excerptOf(*from->artwork, *ids), by).artwork);
+         }},
         {"clean", "ITEM [STEP…]",
          "clean a picture up by these steps, from the original; none: as it came. crop=X,Y,W,H straighten=DEG "
          "tone=BRIGHT,CONTRAST even-light[=MM] black-white=LEVEL invert despeckle=MM2 smooth=MM erase=MM:X,Y;X,Y "
@@ -249,7 +290,8 @@ std::vector<Verb> itemVerbs() {
         {"move", "ITEMS DX DY", "move by", 3, onItems(moved)},
         {"place", "ITEMS X Y", "put the lower left corner at", 3, onItems(placedAt)},
         {"scale", "ITEMS PERCENT", "about the middle", 2, onItems(scaled)},
-        {"size", "ITEMS WIDTH HEIGHT", "to this size; 0 keeps the proportion", 3, onItems(sized)},
+        {"size", "ITEMS WIDTH HEIGHT [stays=lower-left|…|middle|…|upper-right]",
+         "to this size; 0 keeps the proportion; the lower left corner stays if not said", 3, onItems(sized)},
         {"turn", "ITEMS DEGREES", "counter-clockwise about the middle", 2, onItems(turned)},
         {"mirror", "ITEMS x|y", "left to right (x) or top to bottom (y)", 2, onItems(mirrored)},
         {"original-size", "ITEMS", "back to the size they came in at", 1,

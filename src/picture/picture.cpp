@@ -16,6 +16,16 @@ Vec2 naturalSize(const Picture& picture) {
     return {width, width * picture.height / picture.width};
 }
 
+std::string sizeWords(const Picture& picture, Units units) {
+    const Vec2 own = naturalSize(picture);
+    const auto size =
+        fmt::format("{} × {}", shown(own.x, Measure::length, units), shown(own.y, Measure::length, units));
+    if (!picture.pxPerMm) return "it does not say its size; " + size + " is a guess";
+    const auto perInch = std::lround(*picture.pxPerMm * 25.4);
+    return saysItsSize(picture) ? fmt::format("{}, by its {} px an inch", size, perInch)
+                                : fmt::format("{} by its {} px an inch, a habit of cameras and screens", size, perInch);
+}
+
 namespace {
 
 /// Opaque alpha and equal channels carry nothing: drop them, so that big grey scans take a quarter of the memory.

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/quantity.h"
 #include "base/result.h"
 #include "geometry/vec.h"
 
@@ -31,6 +32,9 @@ struct Picture {
 /// Whether what a file says of its resolution is more than a habit: cameras and screens write 72 or 96 px an inch
 /// whatever they see.
 [[nodiscard]] bool saysItsSize(const Picture& picture);
+/// "105.8 × 79.4 mm by its 96 px an inch, a habit of cameras and screens": how large it says it is, and whether that is
+/// to be believed.
+[[nodiscard]] std::string sizeWords(const Picture& picture, Units units);
 /// The size that a picture is placed at, mm: what its file says, else 200 mm wide.
 [[nodiscard]] Vec2 naturalSize(const Picture& picture);
 

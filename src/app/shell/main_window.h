@@ -80,6 +80,7 @@ private:
     void letterText();
     [[nodiscard]] artwork::ItemId pictureOfChosen() const;
     void traceAgain();
+    [[nodiscard]] QList<QAction*> controlsToFind();
     void askUnit(const QString& name, const QByteArray& bytes, Session::DrawingWish wish,
                  const ferro::formats::Drawing::Drawn& drawn);
     void editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture = 0);
@@ -108,6 +109,7 @@ private:
     QTimer messageTimer_;
     QElapsedTimer followed_;
     Vec2 pointer_;
+    QObject* controls_ = nullptr; ///< owns what was offered of the side sheets last
     bool underlay_ = true; ///< pictures that were traced are seen below
     Vec2 stays_{-1, -1};   ///< of the chosen pieces' bounds, when they are sized by number
     bool refreshDue_ = false;

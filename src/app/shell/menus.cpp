@@ -40,6 +40,7 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"jobAcceptTrace", "take outlines vector"},
     {"pieceTraceAgain", "retrace redo picture settings"},
 };
+constexpr const char* stationNames[] = {"Source", "Mend", "Sheet", "Cuts", "Proof", "Run"};
 } // namespace
 
 QAction* MainWindow::add(QMenu* menu, const QString& text, const char* name, const QKeySequence& keys,
@@ -137,7 +138,6 @@ void MainWindow::buildMenus() {
     add(view, tr("Farther"), "viewFarther", QKeySequence::ZoomOut,
         [this] { bench_->zoomBy(0.8, QPointF(bench_->width() / 2.0, bench_->height() / 2.0)); });
     view->addSeparator();
-    const char* stationNames[] = {"Source", "Mend", "Sheet", "Cuts", "Proof", "Run"};
     for (int i = 0; i < 6; ++i)
         add(view, tr("Station %1").arg(tr(stationNames[i])), (std::string("station") + stationNames[i]).c_str(),
             QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),
@@ -191,6 +191,7 @@ void MainWindow::buildMenus() {
         QList<QAction*> all;
         for (auto* action : findChildren<QAction*>())
             if (action->property("menu").isValid()) all << action;
+        all << controlsToFind();
         if (!finder_) {
             finder_ = new CommandFinder(this);
             for (const auto& [name, words] : alsoCalled)
@@ -340,6 +341,45 @@ void MainWindow::buildPieceMenus() {
         [=, this] { turn(tr("Mirror"), Transform::scaled(1, -1, selectionCentre())); });
     add(pieces, tr("Original size"), "pieceOriginal", QKeySequence("Ctrl+Shift+1"),
         [=, this] { editSelection(tr("Original size"), artwork::withOriginalSize(art(), session_.selection())); });
+}
+
+/// Every control of every side sheet, so that it is found by its name as what the menus hold is. Found, it is gone to
+/// and takes the keys; it is not pressed: Start is a word that a hurried hand may type.
+QList<QAction*> MainWindow::controlsToFind() {
+    delete controls_;
+    controls_ = new QObject(this);
+    QList<QAction*> all;
+    for (int i = 0; i < 6; ++i) {
+        const auto station = static_cast<StationId>(i);
+        auto* sheet = sheetOf(station);
+        sheet->refresh();
+        const QString place = tr(stationNames[i]);
+        const auto offer = [&](QWidget* widget, QWidget* focus, const QString& name) {
+            auto* at = widget->parentWidget();
+            while (at && !qobject_cast<Section*>(at)) at = at->parentWidget();
+            auto* section = qobject_cast<Section*>(at);
+            if (name.isEmpty() || !section || !section->isVisibleTo(sheet) || !section->shows(widget)) return;
+            auto* action = new QAction(name, controls_);
+            action->setProperty("menu", QStringLiteral("%1  ›  %2").arg(place, section->title()));
+            connect(action, &QAction::triggered, this, [this, station, sheet, section, focus] {
+                session_.goTo(station);
+                refresh();
+                section->setFolded(false);
+                QMetaObject::invokeMethod(
+                    this,
+                    [sheet, focus] { // once it is laid out
+                        sheet->ensureWidgetVisible(focus);
+                        focus->setFocus(Qt::ShortcutFocusReason);
+                    },
+                    Qt::QueuedConnection);
+            });
+            all << action;
+        };
+        for (auto* button : sheet->findChildren<QAbstractButton*>())
+            if (!button->objectName().isEmpty()) offer(button, button, button->text());
+        for (auto* field : sheet->findChildren<QuantityField*>()) offer(field, field->edit(), field->label());
+    }
+    return all;
 }
 
 /// The picture that is chosen, or that a chosen piece was traced from.

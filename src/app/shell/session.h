@@ -122,7 +122,6 @@ private:
     [[nodiscard]] job::Job firstJob() const;
     void noteShop() const; ///< for the next job
     [[nodiscard]] static Hands handsKept();
-    [[nodiscard]] QString sizeWords(const picture::Picture& picture, Vec2 own) const;
 
     shop::Book book_;
     job::History history_;

@@ -76,17 +76,6 @@ void Session::nowSaved(std::uint64_t state, const std::string& name) {
     Q_EMIT jobChanged();
 }
 
-/// "105.8 × 79.4 mm, as the file says".
-QString Session::sizeWords(const picture::Picture& picture, Vec2 own) const {
-    const QString size = tr("%1 × %2").arg(QString::fromStdString(shown(own.x, Measure::length, job().units)),
-                                           QString::fromStdString(shown(own.y, Measure::length, job().units)));
-    if (!picture.pxPerMm) return tr("it does not say its size; %1 is a guess").arg(size);
-    const double perInch = std::round(*picture.pxPerMm * 25.4);
-    return picture::saysItsSize(picture)
-               ? tr("%1, by its %2 px an inch").arg(size).arg(perInch)
-               : tr("%1 by its %2 px an inch, a habit of cameras and screens").arg(size).arg(perInch);
-}
-
 void Session::addPicture(const QString& name, const QByteArray& bytes) {
     background_.run(
         "picture", tr("Opening %1").arg(name),
@@ -108,7 +97,8 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
             if (apply(tr("Add %1").arg(name), job::withArtwork(job(), placed))) {
                 select(ids);
                 goTo(StationId::source);
-                QStringList words{tr("%1: %2.").arg(name, sizeWords(*picture, own))};
+                QStringList words{
+                    tr("%1: %2.").arg(name, QString::fromStdString(picture::sizeWords(*picture, job().units)))};
                 if (large) words << tr("That is more than the sheet: it was fitted.");
                 Q_EMIT arrived(ids, own, words.join(' '));
             }

@@ -25,6 +25,9 @@ public:
     void setFolded(bool folded);
     [[nodiscard]] bool isFolded() const;
     void setTitle(const QString& title);
+    [[nodiscard]] QString title() const { return head_->text(); }
+    /// Whether a widget in it would be seen if the section were not folded.
+    [[nodiscard]] bool shows(const QWidget* widget) const { return widget->isVisibleTo(content_); }
     [[nodiscard]] QVBoxLayout* body() const { return body_; }
 
 Q_SIGNALS:

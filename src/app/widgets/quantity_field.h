@@ -22,6 +22,7 @@ public:
     void setQuantity(double value);
     [[nodiscard]] double quantity() const { return value_; }
     void setLabel(const QString& label) { label_->setText(label); }
+    [[nodiscard]] QString label() const { return label_->text(); }
     void setUnits(Units units);
     void setRange(double low, double high);
     void setOrigin(Origin origin);
