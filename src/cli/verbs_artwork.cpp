@@ -46,8 +46,9 @@ Result<artwork::Artwork> sized(const Job& job, const artwork::Ids& ids, const Wo
         const auto said = assignmentFrom(w[3]);
         if (!said) return said.problem();
         static constexpr std::pair<std::string_view, Vec2> places[] = {
-            {"lower-left", {-1, -1}}, {"lower", {0, -1}}, {"lower-right", {1, -1}}, {"left", {-1, 0}}, {"middle", {0, 0}},
-            {"right", {1, 0}},        {"upper-left", {-1, 1}}, {"upper", {0, 1}},   {"upper-right", {1, 1}}};
+            {"lower-left", {-1, -1}}, {"lower", {0, -1}}, {"lower-right", {1, -1}},
+            {"left", {-1, 0}},        {"middle", {0, 0}}, {"right", {1, 0}},
+            {"upper-left", {-1, 1}},  {"upper", {0, 1}},  {"upper-right", {1, 1}}};
         const auto at = std::find_if(std::begin(places), std::end(places),
                                      [&](const auto& place) { return place.first == said->value; });
         if (said->name != "stays" || at == std::end(places))
@@ -84,8 +85,8 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
         const Box sheet = job::sheetOf(job.sheet().stock);
         size = size * std::min(sheet.width() / size.x, sheet.height() / size.y);
         artwork::PictureLeaf leaf{file, std::make_shared<const std::string>(std::move(*bytes)), *picture, size};
-        return job::withArtwork(
-            job, artwork::withPicture(*job.artwork, std::move(leaf), sheet.centre() - size / 2).artwork);
+        return job::withArtwork(job,
+                                artwork::withPicture(*job.artwork, std::move(leaf), sheet.centre() - size / 2).artwork);
     }
     if (w.size() < 2) fmt::print(stderr, "{}: {}.\n", file, picture::sizeWords(*picture, job.units));
     if (w.size() > 1) {

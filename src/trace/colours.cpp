@@ -5,12 +5,14 @@
 #include "geometry/nesting.h"
 #include "trace/borders_internal.h"
 #include "trace/outline_fit.h"
+#include "trace/settle.h"
 
 namespace ferro::trace {
 
 namespace {
 
 constexpr double uneven = 0.05;  ///< px of wobble that a picture without compression has, at most
+constexpr double compressed = 3; ///< squared greys that lightness wavers by near borders, from there on
 constexpr double mostWobble = 1; ///< px that may be taken for it
 
 /// The colour that most of the picture's edge has, if it is at least half of it.
@@ -29,16 +31,19 @@ std::optional<std::uint8_t> paperOf(const std::vector<std::uint8_t>& labels, int
 class Mixture {
 public:
     Mixture(const picture::Picture& picture, const std::vector<Colour>& palette,
-            const std::vector<std::uint8_t>& labels)
-        : picture_(picture), palette_(palette), labels_(labels) {}
+            const std::vector<std::uint8_t>& labels, bool runs)
+        : picture_(picture), palette_(palette), labels_(labels), runs_(runs) {}
     Borders::Place operator()(std::size_t p, std::size_t q) const {
         const Shade a = shadeOf(palette_[labels_[p]]), b = shadeOf(palette_[labels_[q]]);
-        const Shade way = minus(b, a);
+        Shade way = minus(b, a);
+        // Where lightness tells them apart it is believed alone: colour runs in compressed pictures.
+        const double counts = runs_ && std::abs(way[0]) > enough ? less : 1;
+        way = weighed(way, counts);
         const double size = dot(way, way);
         if (size == 0) return {0.5, false};
         bool sure = true;
         const auto part = [&](std::size_t i) {
-            const Shade off = minus(shadeOf(at(i)), a);
+            const Shade off = weighed(minus(shadeOf(at(i)), a), counts);
             const double s = std::clamp(dot(off, way) / size, 0.0, 1.0);
             const Shade rest = minus(off, {way[0] * s, way[1] * s, way[2] * s});
             sure &= dot(rest, rest) < pure * pure;
@@ -60,6 +65,8 @@ private:
         return {light, colourCounts * (c.b - light), colourCounts * (c.r - light)};
     }
     static constexpr double colourCounts = 0.6;
+    static constexpr double enough = 40, less = 0.2; ///< greys of lightness, and what colour counts for beside it
+    static Shade weighed(const Shade& s, double counts) { return {s[0], counts * s[1], counts * s[2]}; }
     /// By the area that the second covers, where both sides are even close by: one pixel or the other holds the border,
     /// or one of four if it is soft, and together they tell how far it lies from the first one's middle. None where it
     /// runs along the pixels rather than across.
@@ -97,6 +104,7 @@ private:
     const picture::Picture& picture_;
     const std::vector<Colour>& palette_;
     const std::vector<std::uint8_t>& labels_;
+    bool runs_; ///< colour runs from pixel to pixel
 };
 
 /// Which pixels lie in a patch of those that are on in which there is at least one of a label.
@@ -175,11 +183,17 @@ Result<Traced> tracedColours(const picture::Picture& picture, const PixelSetting
     progress.at(0.15);
     if (progress.cancelled()) return Problem::cancelled();
     auto labels = labelled(picture, out.palette);
+    double unrest = settle(labels, picture, out.palette);
+    if (settings.palette.empty()) {
+        gatherLines(labels, picture, out.palette);
+        unrest = settle(labels, picture, out.palette);
+    }
     progress.at(0.35);
     if (progress.cancelled()) return Problem::cancelled();
     out.speck = settings.speckArea(2);
     out.specksDropped = dropSpecks(labels, picture.width, out.speck);
-    const Borders borders(labels, picture.width, picture.height, Mixture(picture, out.palette, labels));
+    const Borders borders(labels, picture.width, picture.height,
+                          Mixture(picture, out.palette, labels, unrest > compressed));
     progress.at(0.5);
     const auto& arcs = borders.arcs();
     std::vector<Path> fitted(arcs.size());

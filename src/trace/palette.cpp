@@ -139,71 +139,6 @@ template<class More> void joinClosest(std::vector<Cluster>& clusters, More&& mor
     }
 }
 
-/// Along an edge that was compressed, or sharpened, there are colours of neither side: bands of a few pixels, nowhere a
-/// patch, and with two others close by. Such a one goes to a colour that has patches and looks rather like it, as long
-/// as there are more than `least`.
-void dropFringes(std::vector<Cluster>& clusters, const Pixels& pixels, std::size_t least) {
-    constexpr int reach = 2; // px: a patch is five across
-    constexpr double alike = 25;
-    constexpr std::uint8_t open = 255;
-    std::vector<std::uint8_t> nearest(1 << 15, open);
-    const auto clusterAt = [&](int x, int y) {
-        const Colour c = pixels.at(x, y);
-        auto& entry = nearest[bin(c)];
-        if (entry == open) {
-            double best = std::numeric_limits<double>::infinity();
-            for (std::size_t i = 0; i < clusters.size(); ++i)
-                if (const double d2 = apart2(labOf(c), labOf(clusters[i].colour())); d2 < best)
-                    best = d2, entry = static_cast<std::uint8_t>(i);
-        }
-        return entry;
-    };
-    const int stride = std::max(1, static_cast<int>(std::sqrt(static_cast<double>(pixels.width()) *
-                                                              static_cast<double>(pixels.height()) / 1e6)));
-    const auto each = [&](int margin, auto&& take) {
-        for (int y = margin; y + margin < pixels.height(); y += stride)
-            for (int x = margin; x + margin < pixels.width(); x += stride) take(x, y, clusterAt(x, y));
-    };
-    const auto round = [&](int x, int y, int away, auto&& take) {
-        for (const int dy : {-away, 0, away})
-            for (const int dx : {-away, 0, away}) take(clusterAt(x + dx, y + dy));
-    };
-    std::vector<std::size_t> seen(clusters.size(), 0), inPatch(clusters.size(), 0), between(clusters.size(), 0);
-    each(reach, [&](int x, int y, std::uint8_t own) {
-        int same = 0;
-        round(x, y, reach, [&](std::uint8_t other) { same += other == own; });
-        ++seen[own];
-        inPatch[own] += same >= 8; // a grain may spoil one
-    });
-    const auto hasPatches = [&](std::size_t i) { return 20 * inPatch[i] >= seen[i]; };
-    each(2 * reach, [&](int x, int y, std::uint8_t own) {
-        if (hasPatches(own)) return;
-        std::uint8_t one = open;
-        bool two = false;
-        for (const int away : {reach, 2 * reach})
-            round(x, y, away, [&](std::uint8_t other) {
-                if (!hasPatches(other)) return;
-                two |= one != open && one != other;
-                one = other;
-            });
-        between[own] += two;
-    });
-    std::vector<Cluster> patches, fringes;
-    for (std::size_t i = 0; i < clusters.size(); ++i)
-        (hasPatches(i) || 2 * between[i] < seen[i] ? patches : fringes).push_back(clusters[i]);
-    std::stable_sort(fringes.begin(), fringes.end(), [](const Cluster& a, const Cluster& b) { return a.n > b.n; });
-    while (!fringes.empty() && patches.size() + fringes.size() > least) {
-        const Cluster last = fringes.back();
-        fringes.pop_back();
-        const bool goes = std::any_of(patches.begin(), patches.end(), [&](const Cluster& c) {
-            return apart2(labOf(c.colour()), labOf(last.colour())) < alike * alike;
-        });
-        if (!goes) patches.push_back(last);
-    }
-    patches.insert(patches.end(), fringes.begin(), fringes.end());
-    clusters = std::move(patches);
-}
-
 } // namespace
 
 double difference(Colour a, Colour b) { return std::sqrt(apart2(labOf(a), labOf(b))); }
@@ -290,7 +225,6 @@ std::vector<Colour> paletteOf(const picture::Picture& picture, int count) {
         // A far-off colour must not pull the other off its own.
         if (apart2(labOf(near->colour()), labOf(last.colour())) < 15.0 * 15) near->take(last);
     }
-    dropFringes(clusters, pixels, static_cast<std::size_t>(std::max(1, count)));
     if (count > 0)
         joinClosest(clusters, [&](double) { return static_cast<int>(clusters.size()) > count; });
     else

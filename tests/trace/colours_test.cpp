@@ -377,3 +377,55 @@ TEST_CASE("colours: a patch is left out, looked through for other colours or for
     CHECK(on("outlines") == static_cast<std::ptrdiff_t>(part.pieces.size() - coloured));
     CHECK(on("yellow") == 1);
 }
+
+TEST_CASE("colours: a compressed poster keeps its borders, its areas and its lines of a few pixels", "[property]") {
+    const Colour ground{250, 248, 244};
+    const std::pair<std::array<Colour, 4>, Colour> boxes[] = {
+        {{{{170, 40, 30}, {40, 60, 140}, {220, 170, 60}, {60, 110, 70}}}, {25, 25, 30}}, // black lines
+        {{{{0x52, 0x71, 0x3c}, {0xb2, 0xb3, 0x39}, {0x8b, 0x98, 0x9b}, {0x42, 0x56, 0x14}}}, {200, 30, 40}},
+        {{{{0xab, 0x3a, 0x42}, {0x1c, 0x53, 0xed}, {0x9b, 0x70, 0x9e}, {0xe7, 0x96, 0x77}}}, {20, 90, 60}}};
+    for (unsigned seed = 0; seed < 3; ++seed) {
+        test::Random random(seed + 11);
+        const auto& [colours, ink] = boxes[seed];
+        std::vector<std::pair<Path, Colour>> areas;
+        for (int i = 0; i < 5; ++i) {
+            const Vec2 at{15 + 16.0 * i, test::between(random, 20, 60)};
+            const double size = test::between(random, 7, 11);
+            areas.emplace_back(i % 2 ? circle(at, size) : rectangle(at - Vec2{size, size}, at + Vec2{size, size}),
+                               colours[static_cast<std::size_t>(i) % 4]);
+        }
+        double lines = 0;
+        for (int i = 0; i < 3; ++i) { // 3, 4 and 5 px wide, over all of it
+            const Vec2 from{4, 12.0 + 27 * i}, to{96, 14.0 + 24 * i};
+            const Vec2 side = perpendicular(unit(to - from)) * ((3 + i) / pxPerMm / 2);
+            areas.emplace_back(pathOf({from + side, from - side, to - side, to + side}, true), ink);
+            lines += distance(from, to) * (3 + i) / pxPerMm;
+        }
+        const auto drawn = painted(areas, ground);
+        const auto clean = traced(drawn);
+        for (const int quality : {92, 75, 60}) {
+            const auto read =
+                picture::decoded(test::jpegOf(*drawn.pixels, drawn.width, drawn.height, {JCS_RGB, quality, 0}));
+            REQUIRE(read);
+            const auto t = traced(*read);
+            CAPTURE(seed, quality, layersOf(t), layersOf(clean));
+            CHECK(t.layers.size() == 5);
+            for (const Colour colour : {colours[0], colours[1], colours[2], colours[3], ink}) {
+                const auto like = [&](const trace::Traced& of) {
+                    const auto best =
+                        std::min_element(of.layers.begin(), of.layers.end(), [&](const auto& a, const auto& b) {
+                            return trace::difference(a.colour, colour) < trace::difference(b.colour, colour);
+                        });
+                    CHECK(trace::difference(best->colour, colour) < 10);
+                    return *best;
+                };
+                const auto is = like(t), was = like(clean);
+                CAPTURE(toText(colour));
+                if (colour == ink) CHECK(is.pieces == was.pieces); // areas may end in bits too thin to last
+                CHECK(areaOfLayer(t, is.name) ==
+                      Approx(areaOfLayer(clean, was.name)).epsilon(colour == ink ? 0.03 : 0.01));
+                if (colour == ink) CHECK(areaOfLayer(t, is.name) == Approx(lines).epsilon(0.03));
+            }
+        }
+    }
+}

@@ -110,8 +110,8 @@ private:
     QElapsedTimer followed_;
     Vec2 pointer_;
     QObject* controls_ = nullptr; ///< owns what was offered of the side sheets last
-    bool underlay_ = true; ///< pictures that were traced are seen below
-    Vec2 stays_{-1, -1};   ///< of the chosen pieces' bounds, when they are sized by number
+    bool underlay_ = true;        ///< pictures that were traced are seen below
+    Vec2 stays_{-1, -1};          ///< of the chosen pieces' bounds, when they are sized by number
     bool refreshDue_ = false;
 };
 
