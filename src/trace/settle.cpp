@@ -76,7 +76,7 @@ private:
     static constexpr int reach = 2;      ///< px that another colour may run
     static constexpr double most = 0.55; ///< of another colour in a pixel; above half it is rather that one
     /// What a border between two pixels side by side costs, in squared greys: the more the picture wavers near borders.
-    static constexpr double leastEdge = 15, mostEdge = 150, wavers = 12;
+    static constexpr double leastEdge = 8, mostEdge = 150, wavers = 12;
     static constexpr double slant = 0.5; ///< and one across a corner, of that
     static constexpr double colourCounts = 0.5;
     static constexpr int rounds = 12;
