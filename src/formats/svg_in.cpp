@@ -300,6 +300,19 @@ private:
             }
             path = transformed(path, place);
         }
+        // Nowhere and back is a dot where ends are drawn round or square, and nothing where they are flat.
+        std::vector<Piece> dots;
+        if (style.stroked && !isArea)
+            std::erase_if(paths, [&](const Path& p) {
+                const bool dot =
+                    !p.segments.empty() && std::all_of(p.segments.begin(), p.segments.end(), [&](const auto& s) {
+                        return s.kind == Segment::Kind::line && s.end == p.start;
+                    });
+                if (dot && style.ends != SvgStyle::Ends::flat && isFinite(p.start) && length(p.start) < 1e7)
+                    dots.push_back({{p.start, {}, false}, {}});
+                return dot;
+            });
+        if (!dots.empty()) put(std::move(dots), style, layer, svgName(node));
         std::erase_if(paths, [](const Path& p) {
             const Box b = ferro::boundsOf(p);
             return p.segments.empty() ||

@@ -52,6 +52,10 @@ public:
             }
             point(s.end);
         }
+        if (path.segments.empty()) { // a dot: nowhere and back, with ends that are drawn
+            out += 'L';
+            point(path.start);
+        }
         if (path.closed) out += 'Z';
         decimals_ = 6;
     }
@@ -99,7 +103,7 @@ std::string svgOf(const std::vector<Hairlines>& layers, const Box& page) {
             drawing.out += "<path d=\"";
             drawing.path(piece.outline);
             for (const auto& opening : piece.openings) drawing.path(opening);
-            drawing.out += "\"/>\n";
+            drawing.out += piece.outline.segments.empty() ? "\" stroke-linecap=\"round\"/>\n" : "\"/>\n";
         }
         drawing.out += "</g>\n";
     }

@@ -24,7 +24,12 @@ void bendToward(Ending& ending, const std::vector<Vec2>& points) {
 } // namespace
 
 Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, double radius) {
-    const auto& line = graph.branches[static_cast<std::size_t>(branch)].line;
+    Ending ending = endingOf(graph.branches[static_cast<std::size_t>(branch)].line, end, centre, radius);
+    ending.branch = branch;
+    return ending;
+}
+
+Ending endingOf(const AxisLine& line, int end, Vec2 centre, double radius) {
     // Beyond 1.3 discs no crossing stroke touches the discs any more, whatever the angle.
     const double clear = 1.3 * radius;
     std::size_t keep = 0;
@@ -42,7 +47,8 @@ Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, doub
         last = i;
         points.push_back(p);
     }
-    Ending out{branch, end, keep, from, unit(counted(line, end, last).at - from), counted(line, end, keep).radius};
+    Ending out{
+        StrokeGraph::none, end, keep, from, unit(counted(line, end, last).at - from), counted(line, end, keep).radius};
     if (walked < 0.7 * radius || n < 4) { // no more than the way out of the junction
         out.stump = true;
         out.way = unit(counted(line, end, line.size() - 1).at - centre);
@@ -62,6 +68,26 @@ Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, doub
         out.at = from + mean + out.way * dot(out.way, -mean);
     }
     return out;
+}
+
+std::optional<Vec2> cornerOf(const Ending& a, const Ending& b) {
+    const double sine = cross(a.way, b.way);
+    if (std::abs(sine) < 0.05) return std::nullopt;
+    const double back = cross(b.at - a.at, b.way) / sine, other = cross(b.at - a.at, a.way) / sine;
+    if (back > 0 || other > 0) return std::nullopt; // ahead is against the ways, which lead out of the junction
+    return a.at + a.way * back;
+}
+
+void leadToCorner(AxisLine& line, Vec2 corner, const AxisPoint& next) {
+    if (line.empty()) return;
+    const auto straight = [&](Vec2 end, double radius) {
+        const Vec2 from = line.back().at;
+        const double way = distance(from, end);
+        for (double x = 1; x < way - 0.5; ++x) line.push_back({from + (end - from) * (x / way), radius});
+    };
+    straight(corner, line.back().radius);
+    line.push_back({corner, line.back().radius});
+    straight(next.at, next.radius);
 }
 
 double misfit(const Ending& a, const Ending& b, double radius, bool loosely) {

@@ -22,6 +22,14 @@ inline const AxisPoint& counted(const AxisLine& line, int end, std::size_t i) {
 /// Of a branch at a junction with this middle and disc, px.
 [[nodiscard]] Ending endingOf(const StrokeGraph& graph, int branch, int end, Vec2 centre, double radius);
 
+/// The same of a line by itself.
+[[nodiscard]] Ending endingOf(const AxisLine& line, int end, Vec2 centre, double radius);
+
+/// Where two endings, led on straight, meet ahead of both; none where they hardly turn.
+[[nodiscard]] std::optional<Vec2> cornerOf(const Ending& a, const Ending& b);
+/// Leads a line straight to a corner and straight on to `next`, which is not added, in steps of a px.
+void leadToCorner(AxisLine& line, Vec2 corner, const AxisPoint& next);
+
 /// How ill two endings go on as one stroke: by how much more it would turn between them than it bends of itself, and
 /// how far one passes beside the other, in discs. Over 1: not at all. Co-circularity is what a hand keeps to, and an
 /// eye looks for (after Parent & Zucker 1989).

@@ -161,6 +161,7 @@ private:
             endings.push_back(endingOf(graph_, branch, end, several ? graph_.junctions[own].at : centre,
                                        several ? graph_.junctions[own].radius : radius));
         }
+        if (turnsBack(endings, radius)) return;
         const auto through = bestPairs(endings, radius);
         std::vector<bool> used(endings.size(), false);
         for (const auto& [a, b] : through) {
@@ -195,6 +196,35 @@ private:
         }
     }
 
+    /// A pointed turn, as of a V: two strokes run into a third way out that is the ink of their point and nothing else.
+    /// They are one stroke, and its corner is where they would meet.
+    bool turnsBack(const std::vector<Ending>& endings, double radius) {
+        if (endings.size() != 3) return false;
+        for (std::size_t c = 0; c < 3; ++c) {
+            const auto& tip = endings[c];
+            const auto &a = endings[(c + 1) % 3], &b = endings[(c + 2) % 3];
+            const auto& branch = graph_.branches[static_cast<std::size_t>(tip.branch)];
+            if (branch.junction[static_cast<std::size_t>(1 - tip.end)] != StrokeGraph::none || a.branch == b.branch)
+                continue;
+            if (a.stump || b.stump || dot(a.way, b.way) < 0.2) continue;
+            const auto corner = cornerOf(a, b);
+            if (!corner) continue;
+            const auto& end = counted(branch.line, 1 - tip.end, 0);
+            const Vec2 along = -unit(a.way + b.way);
+            const double beyond = dot(end.at - *corner, along), beside = std::abs(cross(end.at - *corner, along));
+            // The point's ink is round about the corner, or ends in nothing beyond it; a stroke would go on as wide as
+            // it is.
+            const double half = std::acos(std::clamp(dot(a.way, b.way), -1.0, 1.0)) / 2;
+            const double reach = end.radius < 0.6 * radius ? 1.3 * radius / std::max(0.08, std::sin(half)) : radius;
+            if (beside > 0.7 * radius || beyond > reach || beyond < -2.5 * radius) continue;
+            inner_[static_cast<std::size_t>(tip.branch)] = true;
+            join(a, b);
+            for (const auto* e : {&a, &b})
+                partner_[static_cast<std::size_t>(e->branch)][static_cast<std::size_t>(e->end)]->corner = *corner;
+            return true;
+        }
+        return false;
+    }
     using Pairs = std::vector<std::pair<std::size_t, std::size_t>>;
 
     /// Which endings go on in each other: as many as can, and of those ways the least ill.
@@ -253,6 +283,7 @@ private:
         Ending own;
         int branch = StrokeGraph::none, end = 0; // that it goes on in
         Vec2 to;                                 // or where it ends
+        std::optional<Vec2> corner = {};         // that it goes on by
     };
 
     std::vector<Stroke> strokes() {
@@ -313,7 +344,11 @@ private:
             if (taken[static_cast<std::size_t>(out->branch)]) return stroke;
             const auto& next = partner(out->branch, out->end)->own;
             at = out->branch, enter = out->end;
-            across(stroke.line, out->own, next);
+            const auto& into = graph_.branches[static_cast<std::size_t>(at)].line;
+            if (out->corner && next.keep < into.size())
+                leadToCorner(stroke.line, *out->corner, counted(into, next.end, next.keep));
+            else
+                across(stroke.line, out->own, next);
         }
     }
 

@@ -102,6 +102,56 @@ void fillGaps(Stroke& stroke) {
     stroke.line = std::move(out);
 }
 
+/// A pointed turn wears its axis: where the ink is widest between two arms, the axis passes inside of the corner by as
+/// much as two straight arms of their width leave. There the arms are led on to where they meet.
+void pointTurns(Stroke& stroke) {
+    auto& line = stroke.line;
+    const auto arm = [&](std::size_t from, int step, double length) {
+        AxisLine out{line[from]};
+        double walked = 0;
+        for (std::size_t i = from; walked < length;) {
+            if ((step < 0 && i == 0) || (step > 0 && i + 1 == line.size())) break;
+            const std::size_t next = step < 0 ? i - 1 : i + 1;
+            walked += distance(line[i].at, line[next].at);
+            out.push_back(line[next]);
+            i = next;
+        }
+        return out;
+    };
+    for (std::size_t i = 4; i + 4 < line.size(); ++i) {
+        const AxisPoint apex = line[i];
+        // The widest place for as far as it is wide.
+        bool widest = true;
+        for (const int step : {-1, 1}) {
+            double walked = 0;
+            for (std::size_t k = i; widest && walked < apex.radius && k > 0 && k + 1 < line.size();) {
+                const std::size_t next = step < 0 ? k - 1 : k + 1;
+                walked += distance(line[k].at, line[next].at);
+                k = next;
+                widest = line[k].radius < apex.radius || (line[k].radius == apex.radius && step > 0);
+            }
+        }
+        if (!widest) continue;
+        const auto before = arm(i, -1, 8 * apex.radius), after = arm(i, 1, 8 * apex.radius);
+        const auto a = endingOf(before, 0, apex.at, apex.radius), b = endingOf(after, 0, apex.at, apex.radius);
+        const double radius = (a.radius + b.radius) / 2;
+        if (a.stump || b.stump || apex.radius < 1.1 * radius || dot(a.way, b.way) < -0.3) continue;
+        const auto corner = cornerOf(a, b);
+        if (!corner) continue;
+        const double sine = std::sin(std::acos(std::clamp(dot(a.way, b.way), -1.0, 1.0)) / 2);
+        const double worn = radius * (1 / sine - 1) / (1 + sine);
+        if (std::abs(distance(*corner, apex.at) - worn) > std::max(1.5, 0.35 * worn)) continue;
+        if (a.keep > i || i + b.keep + 1 >= line.size()) continue;
+        AxisLine out(line.begin(), line.begin() + static_cast<std::ptrdiff_t>(i - a.keep + 1));
+        const auto rest = static_cast<std::ptrdiff_t>(i + b.keep);
+        leadToCorner(out, *corner, line[i + b.keep]);
+        const std::size_t on = out.size();
+        out.insert(out.end(), line.begin() + rest, line.end());
+        line = std::move(out);
+        i = on;
+    }
+}
+
 struct Fitted {
     Path path;
     std::vector<double> widths;
@@ -152,6 +202,7 @@ std::vector<Fitted> strokesIn(const Rings& ink, double area, const Settings& set
     for (auto& stroke : strokesOf(strokeGraph(medialAxis(ink, leastResidual)))) {
         if (stroke.line.size() < 2) continue;
         fillGaps(stroke);
+        pointTurns(stroke);
         if (stroke.free[1]) extend(stroke.line, ink);
         if (stroke.free[0]) {
             std::reverse(stroke.line.begin(), stroke.line.end());

@@ -1,5 +1,6 @@
 #include "formats/hairlines.h"
 #include "formats/svg.h"
+#include "formats/svg_in.h"
 #include "support/shapes.h"
 
 using namespace ferro;
@@ -42,4 +43,23 @@ TEST_CASE("svg out: pieces come back within a micron, y turned, layers named") {
         for (std::size_t i = 0; i < outline.segments.size(); ++i)
             CHECK(distance(turned.segments[i].end, outline.segments[i].end) < 0.001);
     }
+}
+
+TEST_CASE("svg: dots go out as dots and come back as dots, what has no drawn end is none") {
+    const Path line{{30, 10}, {Segment::line({40, 10})}, false};
+    const auto text =
+        formats::svgOf({{"dots", "#000000", {{{{10, 10}, {}, false}, {}}, {line, {}}, {{{20, 15.5}, {}, false}, {}}}}},
+                       {{0, 0}, {50, 50}});
+    const auto back = formats::drawingFromSvg(text, {});
+    REQUIRE(back);
+    REQUIRE(back->items.size() == 3);
+    CHECK(toText(back->items[0].pieces[0].outline) == "M10 10");
+    CHECK(back->items[1].pieces[0].outline == line);
+    CHECK(toText(back->items[2].pieces[0].outline) == "M20 15.5");
+    const auto flat = formats::drawingFromSvg(
+        R"(<svg xmlns="http://www.w3.org/2000/svg" width="50mm" height="50mm" viewBox="0 0 50 50"><path fill="none" stroke="#000" d="M5 5L5 5"/><path fill="none" stroke="#000" stroke-linecap="square" d="M8 5Z"/></svg>)",
+        {});
+    REQUIRE(flat);
+    REQUIRE(flat->items.size() == 1);
+    CHECK(toText(flat->items[0].pieces[0].outline) == "M8 45");
 }

@@ -179,3 +179,20 @@ TEST_CASE("strokes: the same on every run, and a cancelled trace is none") {
     progress.cancel();
     CHECK_FALSE(trace::traced(grey, pxPerMm, settings, progress));
 }
+
+TEST_CASE("strokes: pointed turns are one line that keeps its point, thin and wide, sharp and blunt") {
+    for (const double width : {0.6, 1.0, 2.0})
+        for (const double angle : {15.0, 25.0, 40.0, 60.0, 90.0}) {
+            const double half = 30 * std::tan(angle / 2 * pi / 180);
+            // By a pen that ends flat: a round end counts as ink and would be followed to its end.
+            shouldFollow(fmt::format("M{} 65L50 35L{} 65", 50 - half, 50 + half).c_str(), width, 0.1,
+                         width < 1 ? 2.1 : 0.75);
+        }
+    shouldFollow("M10 60L20 25L30 60L40 25L50 60", 1, 0.05, 0.6);
+    shouldFollow("M10 60L20 25L30 60L40 25L50 60", 2, 0.05, 0.6);
+    shouldFollow("M10 20L16 60L22 20L28 60L34 20", 0.8, 0.05, 0.6);
+    // A third stroke that goes on is one, and a bow is no point.
+    const auto fork = strokes(pen(lines("M40 70L50 40L60 70M50 40L50 10"), 1.5));
+    CHECK(fork.pieces.size() == 2);
+    shouldFollow("M40 70L40 40A46 40 + 52 40L52 70", 1.5, 0.1, 0.75);
+}
