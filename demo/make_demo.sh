@@ -83,4 +83,13 @@ python3 draw_kit.py > scenery-kit.dxf
   + step drill Pins end-3 + set Pins layers=holes + step scribe Feathers + set Feathers layers=score \
   + step outline Edges end-3 + set Edges layers=cut
 
-for job in heron proscenium owls; do "$cli" proof "$job.ferro"; done
+# The tray that the seat tokens lie in: wells to a depth, one round a post, one in lines for the programmes.
+"$cli" new tray.ferro --force --machine mill-600 --material birch-ply --stock 380 280 12 --name "Seat token tray"
+"$cli" edit tray.ferro rectangle 20 20 340 240 panel 15 + rectangle 45 55 120 170 wells 8 \
+  + shape circle 105 140 105 162 layer=wells + shape star 265 175 265 225 corners=5 inner=0.55 layer=wells \
+  + rectangle 195 55 140 50 programmes 4 + shape circle 40 40 40 44 layer=pegs + shape circle 340 240 340 244 layer=pegs \
+  + step clear Wells end-6 + set Wells layers=wells depth=6 \
+  + step clear Programmes end-6 + set Programmes layers=programmes depth=3 by=lines angle=20 overlap=40 \
+  + step drill Pegs drill-8 + set Pegs layers=pegs + step outline Edge end-6 + set Edge layers=panel depthPerPass=3.1
+
+for job in heron proscenium owls tray; do "$cli" proof "$job.ferro"; done

@@ -113,6 +113,7 @@ void Checker::tabs() {
 
 void Checker::sides() {
     for (const auto& step : path.steps) {
+        if (!step.kind || step.kind->takes != plan::Takes::outlines) continue; // an area has no side to be chosen
         std::size_t count = 0;
         const toolpath::Cut* first = nullptr;
         for (const auto& cut : step.cuts)

@@ -106,8 +106,7 @@ private:
                         .runs = {},
                         .cuts = {}};
         Pen pen(work, moves);
-        for (const std::size_t i : workOrder(tasks, at_)) {
-            auto& task = tasks[i];
+        const std::function<void(Task&)> put = [&](Task& task) {
             Cut cut{.intent = std::move(task.intent),
                     .first = moves.moves.size(),
                     .end = 0,
@@ -115,11 +114,13 @@ private:
                     .tabs = std::move(task.tabs),
                     .tabWidth = task.tabWidth,
                     .tabTop = task.tabTop};
-            task.write(pen);
+            if (task.write) task.write(pen);
             cut.end = moves.moves.size();
             moves.cuts.push_back(std::move(cut));
             if (!moves.moves.empty()) at_ = moves.moves.back().to.flat();
-        }
+            for (auto& next : task.then) put(next);
+        };
+        for (const std::size_t i : workOrder(tasks, at_)) put(tasks[i]);
         if (moves.moves.empty()) return;
         path_.steps.push_back(std::move(moves));
         last_ = &work.tool;

@@ -77,6 +77,7 @@ struct Task {
     double tabWidth = 0, tabTop = 0;
     Vec2 entry, exit; ///< where the tool goes down and comes up
     std::function<void(Pen&)> write;
+    std::vector<Task> then = {}; ///< without leaving it: what is cut next, each with an intent of its own
 };
 struct Planned {
     std::vector<Task> tasks;

@@ -3,7 +3,7 @@
 #include "base/parallel.h"
 #include "geometry/measure.h"
 #include "trace/outline_fit.h"
-#include "trace/stroke_graph_internal.h"
+#include "trace/stroke_ending_internal.h"
 
 #include <atomic>
 

@@ -88,6 +88,15 @@ inline job::Job randomJob(unsigned seed) {
     job = set(job, "rampAngle", pick("2", "8", "30"));
     job = set(job, "hold", pick("tabs", "none"));
     job = set(job, "depthPerPass", pick("0.9", "2.5", "5"));
+    if (!laser && seed % 3 == 1) { // what is left of the parts' inner openings, and a pocket with an island beside them
+        job = drawn(job, {{wound(curvedBlob(seed * 5, {250, 320}, 55), true), {wound(circle({250, 320}, 12), false)}}},
+                    "floor");
+        job = set(set(stepped(job, "clear", pick("end-3", "end-6")), "layers", "floor"), "depth", pick("1", "2.7"));
+        job = set(set(job, "by", pick("rings", "lines")), "overlap", pick("20", "55", "80"));
+        job = set(set(job, "direction", pick("climb", "conventional")), "entry", pick("ramp", "plunge"));
+        job = set(set(job, "rampAngle", pick("2", "8", "30")), "depthPerPass", pick("0.9", "2.5"));
+        job = set(set(job, "angle", pick("0", "35", "90")), "allowance", pick("0", "0.3"));
+    }
     if (!laser && seed % 5 == 1) job = set(stepped(job, "skim", "end-6"), "ways", pick("one way", "both ways"));
     return job;
 }

@@ -71,7 +71,8 @@ QString wordsUnder(const BenchFacts& facts, Vec2 at, double reach) {
     if (facts.station >= StationId::cuts && facts.proof)
         for (const auto& step : facts.proof->path.steps)
             for (const auto& cut : step.cuts)
-                if (distanceToPath(cut.centre, at) <= std::max(step.tool.radius(), reach))
+                if (distanceToPath(cut.centre, at) <= std::max(step.tool.radius(), reach) ||
+                    contains(cut.intent.area, at))
                     return QObject::tr("%1 · %2 · %3")
                         .arg(QString::fromStdString(step.name), QString::fromStdString(step.tool.name),
                              cut.intent.through ? QObject::tr("through")

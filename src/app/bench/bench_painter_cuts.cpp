@@ -13,6 +13,19 @@ void BenchPainter::ribbons() {
         color.setAlpha(step.step == facts_.step ? 165 : 105);
         for (const auto& cut : step.cuts) {
             const double width = 2 * step.tool.radiusAt(cut.intent.bottom);
+            if (cut.centre.segments.empty() && !cut.intent.area.empty()) { // all that is cleared
+                QPainterPath area;
+                area.setFillRule(Qt::OddEvenFill);
+                for (const auto& ring : cut.intent.area) {
+                    QPolygonF corners;
+                    for (const Vec2 p : ring) corners << view_.toScreen(p);
+                    area.addPolygon(corners);
+                    area.closeSubpath();
+                }
+                painter_.fillPath(area, color);
+                continue;
+            }
+            if (cut.centre.segments.empty() && step.kind && step.kind->takes == plan::Takes::areas) continue;
             if (cut.centre.segments.empty()) {
                 painter_.setPen(Qt::NoPen);
                 painter_.setBrush(theme().pattern(step.kind));

@@ -166,7 +166,11 @@ std::vector<StepFacts> stepsOf(const Session& session) {
         if (session.prover().isFresh()) {
             std::size_t cuts = 0;
             for (const auto& moves : session.prover().proof()->path.steps)
-                if (moves.step == step.id) cuts = moves.cuts.size();
+                if (moves.step == step.id) {
+                    const auto areas = std::count_if(moves.cuts.begin(), moves.cuts.end(),
+                                                     [](const auto& cut) { return !cut.intent.area.empty(); });
+                    cuts = areas ? static_cast<std::size_t>(areas) : moves.cuts.size();
+                }
             if (step.enabled) facts.summary = QObject::tr("%1 × %2").arg(cuts).arg(facts.summary);
             for (const auto& f : session.prover().proof()->findings) {
                 if (f.step != step.id) continue;

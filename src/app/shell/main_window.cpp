@@ -204,8 +204,13 @@ Vec2 MainWindow::selectionCentre() const {
 
 void MainWindow::addStep(const plan::Kind& kind) {
     session_.goTo(StationId::cuts);
-    if (session_.apply(tr("Add step"), job::withStepAdded(session_.job(), kind.name, "")))
-        session_.selectStep(session_.job().plan.steps.back().id);
+    auto next = job::withStepAdded(session_.job(), kind.name, "");
+    // An area is one of many outlines, and all of them are hardly ever meant.
+    const bool areas = kind.takes == plan::Takes::areas && !kind.takesPieces, some = !session_.selection().empty();
+    if (next && areas && some) next = job::withStepItems(*next, next->plan.steps.back().id, session_.selection());
+    if (!session_.apply(tr("Add step"), std::move(next))) return;
+    session_.selectStep(session_.job().plan.steps.back().id);
+    if (areas && !some) tell(tr("It takes all closed outlines. Choose pieces, or name its layers."), true);
 }
 
 void MainWindow::addFittingSteps() {

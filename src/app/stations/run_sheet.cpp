@@ -206,7 +206,11 @@ void RunSheet::borderWalk() {
     if (!session_.prover().proof()) return;
     ferro::Box box;
     for (const auto& step : session_.prover().proof()->path.steps)
-        for (const auto& cut : step.cuts) box.take(boundsOf(cut.centre).grown(step.tool.radius()));
+        for (const auto& cut : step.cuts) {
+            box.take(boundsOf(cut.centre).grown(step.tool.radius()));
+            for (const auto& ring : cut.intent.area)
+                for (const Vec2 p : ring) box.take(p);
+        }
     if (box.empty()) return;
     const auto frame = program::frameOf(session_.job());
     const Vec2 low = box.low - frame.zero, high = box.high - frame.zero;

@@ -1,0 +1,66 @@
+#include "plan/kinds/shared_internal.h"
+
+namespace ferro::plan {
+
+namespace {
+
+using K = Clear;
+
+constexpr Field fields[] = {
+    depthField<K>(),
+    extraField<K>(),
+    perPassField<K>(),
+    {"overlap", "Overlap", percent, 5, 95, Place::how, byRotary, false, numberIn<K, &K::overlap>},
+    {"angle", "Lines at", angle, -90, 90, Place::how, byRotary, false, numberIn<K, &K::angle>,
+     [](const Step& s) { return in<K>(s).by == ClearBy::lines; }},
+    {"allowance", "Left on walls", length, 0, 10, Place::how, byRotary, false, numberIn<K, &K::allowance>},
+    feedField<K>(),
+    plungeField<K>(),
+    spindleField<K>(),
+    rampAngleField<K>(),
+    startDepthField<K>(),
+};
+
+constexpr std::array<std::string_view, 2> byWords = {"rings", "lines"};
+
+constexpr Choice choices[] = {
+    throughChoice<K>(),
+    {"by", "In", byWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
+     [](Step& s, int v) { in<K>(s).by = static_cast<ClearBy>(v); }},
+    directionChoice<K>(),
+    entryChoice<K>(),
+};
+
+constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill};
+
+} // namespace
+
+const Kind& Clear::kind() {
+    static const Kind row{
+        .name = "clear",
+        .label = "Clear",
+        .title = "Areas",
+        .shortcut = "Ctrl+Shift+L",
+        .purpose = "to clear areas",
+        .pattern = Pattern::grid,
+        .processes = byRotary,
+        .tools = tools,
+        .upTo = 6.5, // wider ones leave too much in corners
+        .work = shop::Work::cut,
+        .takes = Takes::areas,
+        .protectsParts = true,
+        .place = 5, // holes and lines on its floor come after it
+        .fields = fields,
+        .choices = choices,
+        .fresh =
+            [] {
+                Clear fresh;
+                fresh.depth.through = false;
+                return Settings(fresh);
+            },
+        .begin = [](Step& step,
+                    const Beginning& from) { in<K>(step).depth.depth = std::min(3.0, from.thickness / 2); }};
+    return row;
+}
+
+} // namespace ferro::plan

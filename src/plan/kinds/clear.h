@@ -1,0 +1,27 @@
+#pragma once
+
+#include "plan/settings.h"
+
+namespace ferro::plan {
+
+struct Kind;
+
+enum class ClearBy { rings, lines };
+
+/// Clears areas, with what lies in them left standing, down to a depth.
+struct Clear {
+    Depth depth;
+    Rates rates;
+    ClearBy by = ClearBy::rings;
+    Direction direction = Direction::climb;
+    Entry entry = Entry::ramp;
+    double rampAngle = 4;
+    double overlap = 55;  ///< % of the tool's width that a way goes over the one before
+    double allowance = 0; ///< mm left on the walls
+    double angle = 0;     ///< degrees from level, of lines
+
+    static const Kind& kind();
+    friend bool operator==(const Clear&, const Clear&) = default;
+};
+
+} // namespace ferro::plan

@@ -1,0 +1,156 @@
+// Clearing, judged by what the tool's disc does on a grid that knows nothing of how the ways were made.
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "support/toolpaths.h"
+
+using namespace ferro;
+using namespace ferro::test;
+using toolpath::Move;
+
+namespace {
+
+Rings ringsOf(const std::vector<Piece>& pieces) {
+    Rings rings;
+    for (const auto& piece : pieces) {
+        rings.push_back(flattened(piece.outline, 0.001));
+        for (const auto& opening : piece.openings) rings.push_back(flattened(opening, 0.001));
+    }
+    return rings;
+}
+double toEdge(const Rings& rings, Vec2 p) {
+    double least = 1e9;
+    for (const auto& ring : rings)
+        for (std::size_t i = 0; i < ring.size(); ++i)
+            least = std::min(least, distanceToLine(p, ring[i], ring[(i + 1) % ring.size()]));
+    return least;
+}
+struct Judged {
+    double cutInto = 0; ///< mm, largest
+    double left = 0;    ///< mm² that the tool gets to and that stand
+    double lowest = 0;
+    std::size_t rapidsBelow = 0, quickDown = 0, lifts = 0;
+};
+Judged judged(const job::Job& job, const std::vector<Piece>& pieces, double depth, double allowance = 0) {
+    const auto path = planned(job);
+    REQUIRE(path.steps.size() == 1);
+    const auto& step = path.steps[0];
+    const double radius = step.tool.radius();
+    const Rings rings = ringsOf(pieces);
+    Judged out;
+    std::vector<std::pair<Vec2, Vec2>> floor; // ways at the last depth
+    toolpath::forEachMove(path, [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& move) {
+        out.lowest = std::min(out.lowest, move.to.z);
+        const bool rapid = move.kind == Move::Kind::rapid;
+        out.rapidsBelow += rapid && from.z < 0 && distance(from.flat(), move.to.flat()) > 1e-9;
+        out.lifts += rapid && from.z < 0;
+        const double down = from.z - move.to.z, way = toolpath::distance(from, move.to);
+        if (!rapid && down > 1e-9 && std::min(from.z, move.to.z) < -1e-9)
+            out.quickDown += static_cast<double>(move.feed) * down / std::max(way, 1e-12) > step.plunge * 1.01;
+        if (rapid || std::min(from.z, move.to.z) >= -1e-9) return;
+        Vec2 a = from.flat();
+        flattenSegment(a, move.flat(), 0.001, [&](Vec2 b) {
+            const int parts = std::max(1, static_cast<int>(distance(a, b) / 0.7));
+            for (int k = 0; k <= parts; ++k) {
+                const Vec2 p = lerp(a, b, static_cast<double>(k) / parts);
+                const double room = contains(rings, p) ? toEdge(rings, p) : -toEdge(rings, p);
+                out.cutInto = std::max(out.cutInto, radius + allowance - room);
+            }
+            if (std::abs(move.to.z + depth) < 1e-9 && std::abs(from.z + depth) < 1e-9) floor.emplace_back(a, b);
+            a = b;
+        });
+    });
+    // All middles that the tool may have on a fine grid; what any of them covers has to be gone.
+    constexpr double cell = 0.8;
+    Box box;
+    for (const auto& ring : rings)
+        for (const Vec2 p : ring) box.take(p);
+    std::vector<Vec2> middles;
+    for (double x = box.low.x; x < box.high.x; x += cell)
+        for (double y = box.low.y; y < box.high.y; y += cell)
+            if (contains(rings, {x, y}) && toEdge(rings, {x, y}) > radius + allowance + 0.02) middles.push_back({x, y});
+    for (double x = box.low.x + 0.1; x < box.high.x; x += cell)
+        for (double y = box.low.y + 0.1; y < box.high.y; y += cell) {
+            const Vec2 p{x, y};
+            const bool reached =
+                std::any_of(middles.begin(), middles.end(), [&](Vec2 m) { return distance(m, p) < radius - 0.03; });
+            if (!reached) continue;
+            const bool gone = std::any_of(floor.begin(), floor.end(), [&](const auto& way) {
+                return distanceToLine(p, way.first, way.second) <= radius + 0.002;
+            });
+            out.left += gone ? 0 : cell * cell;
+        }
+    return out;
+}
+
+} // namespace
+
+TEST_CASE("clear: all that the tool gets to is gone, no wall is touched, whatever the shape and the ways",
+          "[property]") {
+    for (unsigned seed = 0; seed < 12; ++seed) {
+        std::mt19937 random(seed * 31 + 7);
+        const auto pick = [&](auto... options) {
+            const std::common_type_t<decltype(options)...> list[] = {options...};
+            return list[random() % sizeof...(options)];
+        };
+        std::vector<Piece> pieces;
+        Piece piece;
+        switch (seed % 4) {
+        case 0: piece.outline = curvedBlob(seed, {80, 80}, 34); break;
+        case 1: piece.outline = pathOf(blob(seed, {80, 80}, 34, 14, 0.5), true); break;
+        case 2:
+            piece.outline = pathOf(ring("40,40 120,40 120,52 60,56 120,60 120,100 80,62 40,100"), true);
+            break; // needles
+        default: piece.outline = rectangle({45, 50}, {115, 105}, pick(0.0, 6.0));
+        }
+        piece.outline = wound(piece.outline, true);
+        if (seed % 2) piece.openings.push_back(wound(circle({78, 80}, 7), false));
+        if (seed % 4 == 3) piece.openings.push_back(wound(rectangle({95, 60}, {105, 70}), false));
+        pieces.push_back(piece);
+        const char* tool = pick("end-3", "end-6");
+        const char* overlap = pick("10", "30", "55", "85");
+        const char* allowance = pick("0", "0", "0.4");
+        auto job = set(stepped(drawn(fresh(), pieces, "floor"), "clear", tool), "overlap", overlap);
+        job = set(set(job, "by", pick("rings", "lines")), "angle", pick("0", "30", "-70"));
+        const char* perPass = pick("1", "3");
+        job = set(set(job, "depth", "2.4"), "depthPerPass", perPass);
+        job = set(set(job, "direction", pick("climb", "conventional")), "entry", pick("ramp", "plunge"));
+        job = set(set(job, "rampAngle", pick("2", "10", "40")), "allowance", allowance);
+        const auto j = judged(job, pieces, 2.4, std::atof(allowance));
+        CAPTURE(seed, tool, overlap, allowance, perPass, j.cutInto, j.left, j.lifts);
+        CHECK(j.cutInto < 0.01);
+        CHECK(j.left == 0);
+        CHECK(j.lowest == Approx(-2.4));
+        CHECK(j.rapidsBelow == 0);
+        if (std::atof(perPass) > 2.4) CHECK(j.quickDown == 0); // below what a pass before has cleared there is air
+    }
+}
+
+TEST_CASE("clear: rings run so that climb has the wall on the right, and stay down from ring to ring") {
+    const std::vector<Piece> square{{rectangle({40, 40}, {100, 90}), {}}};
+    for (const char* direction : {"climb", "conventional"}) {
+        auto job = set(stepped(drawn(fresh(), square, "floor"), "clear", "end-6"), "direction", direction);
+        const auto path = planned(set(job, "depth", "1"));
+        double turn = 0; // of all that goes round the middle at depth
+        std::size_t lifts = 0;
+        toolpath::forEachMove(path, [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& move) {
+            lifts += move.kind == Move::Kind::rapid && from.z < 0;
+            if (move.kind != Move::Kind::rapid && move.to.z == from.z && from.z < 0)
+                turn += cross(from.flat() - Vec2{70, 65}, move.to.flat() - from.flat());
+        });
+        CHECK((turn > 0) == (std::string_view(direction) == "climb"));
+        CHECK(lifts == 1);
+    }
+    // Two areas and what lies in an island of one: each by itself.
+    const std::vector<Piece> nested{{wound(rectangle({20, 20}, {90, 90}), true), {}},
+                                    {wound(rectangle({35, 35}, {75, 75}), false), {}},
+                                    {wound(circle({55, 55}, 9), true), {}}};
+    CHECK(judged(set(stepped(drawn(fresh(), nested, "floor"), "clear", "end-6"), "depth", "2"), nested, 2).left == 0);
+}
+
+TEST_CASE("clear: an area too narrow for the tool is a no-go that says so") {
+    const auto path =
+        planned(stepped(drawn(fresh(), {{rectangle({40, 40}, {44, 90}), {}}}, "floor"), "clear", "end-6"));
+    REQUIRE(path.snags.size() == 1);
+    CHECK(path.snags[0].verdict == Verdict::noGo);
+    CHECK(path.snags[0].what.find("does not fit") != std::string::npos);
+}
