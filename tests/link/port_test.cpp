@@ -2,6 +2,7 @@
 
 #include <catch2/catch.hpp>
 #include <fcntl.h>
+#include <filesystem>
 #include <netinet/in.h>
 #include <sys/socket.h>
 #include <unistd.h>
@@ -70,5 +71,12 @@ TEST_CASE("port: a loopback socket by its number, and what is none is refused") 
     CHECK(gone);
     ::close(server);
     CHECK_FALSE(link::openPort(name)); // nobody listens now
+    const auto handles = [] {
+        const auto all = std::filesystem::directory_iterator("/proc/self/fd");
+        return std::distance(begin(all), end(all));
+    };
+    const auto before = handles();
+    for (int i = 0; i < 20; ++i) CHECK_FALSE(link::openPort(name));
+    CHECK(handles() == before); // a port that is tried again and again all day leaves nothing open
     for (const char* bad : {"tcp:", "tcp:0", "tcp:99999", "tcp:12x"}) CHECK_FALSE(link::openPort(bad));
 }

@@ -148,6 +148,8 @@ TEST_CASE("run log: it holds the whole run, all attempts add up, and nothing tha
     CHECK(link::loggedIn(*realDisk().read(folder.path / "kit.runlog.before"))->done == 12);
     const auto state = std::filesystem::path(std::getenv("XDG_STATE_HOME")) / "ferrograph/runs.log";
     CHECK(realDisk().read(state)->find("“kit” begun") != std::string::npos);
+    REQUIRE(link::RunLog::continued(file));
+    CHECK(realDisk().read(state)->find("resumed, " + file.string()) != std::string::npos);
     const auto job = folder.path / "kit.ferro";
     REQUIRE(realDisk().write(job, "PK a job"));
     CHECK_FALSE(link::RunLog::begun(job, run));
@@ -182,4 +184,17 @@ TEST_CASE("run: what differs between two is told in words, what is the same is n
     CHECK(real.steps[1].firstLine == real.steps[0].lastLine + 1);
     CHECK(real.stepOf(real.steps[1].lastLine)->name == "Outlines");
     CHECK(real.stepOf(real.steps[0].lastLine)->name == "Holes");
+}
+
+TEST_CASE("resume: words in remarks are none, those behind them are") {
+    // Line 5 has its motion behind a remark that talks of another, line 6 none at all.
+    const auto run = runOf("G21 G90 G17\nG0 Z5\nM3 S9000\nG0 X10 Y10\n(G3 is not meant) G1 Z-2 F200 ; G0 neither\n(to) "
+                           "X50 F900\nX60 (G0)\nX70\nG0 Z5\nM30\n",
+                           {{"Edges", "End mill 6", 1, 1, 10, 200}});
+    const auto rest = link::resumed(run, 6);
+    REQUIRE(rest);
+    CHECK(atReentry(*rest).modes().motion == 1);
+    const auto lines = linesOf(rest->text);
+    CHECK(lines[static_cast<std::size_t>(rest->head)].find("G1") != std::string::npos); // its motion is said anew
+    CHECK(rest->text.find("X60 (G0)") != std::string::npos);
 }

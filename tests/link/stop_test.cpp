@@ -164,3 +164,83 @@ TEST_CASE("link: what arrived half is closed by a line end before the machine is
     for (int i = 0; i < 400 && bench.written.find('\n') == std::string::npos; ++i) bench.work(1);
     CHECK(bench.written.find('\n') != std::string::npos);
 }
+
+TEST_CASE("link: a line that is gone for good is given up after as many tries as were allowed") {
+    int opened = 0;
+    bool there = true;
+    standin::StandIn machine(*book().machine("mill-600"), {});
+    struct Line : link::Port {
+        Line(standin::StandIn& of, bool& there_) : machine(of), there(there_) {}
+        Result<void> write(std::string_view bytes) override {
+            if (!there) return Problem{.what = "gone", .where = {}, .mend = {}};
+            machine.receive(bytes);
+            return {};
+        }
+        Result<std::string> read(int) override {
+            if (!there) return Problem{.what = "gone", .where = {}, .mend = {}};
+            machine.advance(0.02);
+            return machine.replies();
+        }
+        standin::StandIn& machine;
+        bool& there;
+    };
+    Streamer streamer(
+        [&]() -> Result<std::unique_ptr<link::Port>> {
+            ++opened;
+            if (!there) return Problem{.what = "no port", .where = {}, .mend = {}};
+            return std::unique_ptr<link::Port>(std::make_unique<Line>(machine, there));
+        },
+        {.window = 4, .patience = std::chrono::milliseconds(2), .reconnects = 5});
+    REQUIRE(streamer.connect());
+    REQUIRE(streamer.start("G21 G90\nG1 X100 F600\nG1 X0\n"));
+    for (int i = 0; i < 20; ++i) streamer.work(1);
+    REQUIRE(streamer.state() == Streamer::State::running);
+    there = false;
+    for (int i = 0; i < 200 && streamer.state() == Streamer::State::running; ++i) streamer.work(1);
+    CHECK(streamer.state() == Streamer::State::failed);
+    REQUIRE(streamer.problem());
+    CHECK(streamer.problem()->what.find("does not come back") != std::string::npos);
+    CHECK(opened == 1 + 5);
+}
+
+TEST_CASE("link: answers may end as other systems end lines, and what is no number is no answer") {
+    struct Line : link::Port {
+        explicit Line(std::deque<std::string>& says_) : says(says_) {}
+        Result<void> write(std::string_view bytes) override {
+            sent += bytes;
+            return {};
+        }
+        Result<std::string> read(int) override {
+            if (says.empty()) return std::string();
+            auto out = says.front();
+            says.pop_front();
+            return out;
+        }
+        std::deque<std::string>& says;
+        std::string sent;
+    };
+    std::deque<std::string> says;
+    Streamer streamer(
+        [&]() -> Result<std::unique_ptr<link::Port>> {
+            return std::unique_ptr<link::Port>(std::make_unique<Line>(says));
+        },
+        {.window = 4, .patience = std::chrono::milliseconds(500)});
+    REQUIRE(streamer.connect());
+    REQUIRE(streamer.start("G21\nG90\nG1 X1 F100\n"));
+    const auto answer = [&](std::string line) {
+        line = link::checked(line);
+        if (line.ends_with('\n')) line.pop_back();
+        says.push_back(line + "\r\n");
+        for (int i = 0; i < 3; ++i) streamer.work(1);
+    };
+    answer("ok 0");
+    CHECK(streamer.acknowledged() == 0);
+    answer("ok 1");
+    CHECK(streamer.acknowledged() == 1);
+    answer("ok x");
+    answer("ok -2");
+    answer("ok 99999999999999999999");
+    CHECK(streamer.acknowledged() == 1);
+    answer("ok 3");
+    CHECK(streamer.acknowledged() == 3);
+}

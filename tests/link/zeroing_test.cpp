@@ -52,6 +52,17 @@ TEST_CASE("touch-off: the zero is a plate's thickness under its top, wherever th
         }
 }
 
+TEST_CASE("touch-off: the second touch goes twice as far down as the tool went up, no farther", "[safety]") {
+    Table table(-22.0);
+    const auto blocks = link::blocksFor({.plate = 10, .back = 3});
+    REQUIRE(blocks.size() == 5);
+    table.send({blocks[0], blocks[1]});
+    table.machine.setPlate({}); // it slips off in between
+    table.send({blocks[2]});
+    CHECK(table.machine.status().state == link::MachineState::tripped);
+    CHECK(table.machine.status().machine.z == Approx(-22 - 3).margin(0.02));
+}
+
 TEST_CASE("touch-off: where nothing is met the machine trips, and the zero stays what it was", "[safety]") {
     for (const std::optional<double> plate : {std::optional<double>{}, std::optional<double>{-60}}) {
         Table table(plate);
