@@ -216,3 +216,39 @@ TEST_CASE("proof: a stencil that falls out of the sheet becomes a plate where th
     w.settle();
     CHECK(artwork::shapeOf(w.job().artwork->items[0])->piece.openings.empty());
 }
+
+TEST_CASE("cuts: an area that is chosen is cleared, and its floor is seen where it was cut, its island left") {
+    Window w;
+    auto added =
+        artwork::withPieces(*w.job().artwork,
+                            {{wound(rectangle({60, 60}, {160, 140}), true), {wound(circle({110, 100}, 15), false)}},
+                             {rectangle({200, 60}, {300, 140}), {}}},
+                            "wells", "well");
+    const auto ids = added.ids;
+    REQUIRE(w.session->apply("Draw", job::withArtwork(w.job(), std::move(added.artwork))));
+    w.act("stepClear");
+    w.settle();
+    CHECK(w.message().contains("all closed outlines"));
+    w.act("editUndo");
+    w.session->select({ids[0]});
+    w.act("stepClear");
+    w.settle();
+    REQUIRE(w.job().plan.steps.size() == 1);
+    CHECK(w.job().plan.steps[0].rule.items == artwork::Ids{ids[0]});
+    w.type("depth", "4");
+    w.settle();
+    CHECK(w.session->prover().proof()->mayRun());
+    w.session->select({});
+    const auto ribbon = w.pixel({75, 75}), wood = w.pixel({110, 100});
+    CHECK_FALSE(test::like(ribbon, wood, 12));        // it is shown before it is proofed
+    CHECK(test::like(w.pixel({250, 100}), wood, 12)); // the other is let alone
+    w.act("stationProof");
+    w.settle();
+    CHECK_FALSE(test::like(w.pixel({75, 75}), w.pixel({110, 100}), 12));
+    w.act("stationCuts");
+    for (auto* word : w.main->findChildren<QAbstractButton*>())
+        if (word->text() == "lines" && word->isVisible()) word->click();
+    w.settle();
+    CHECK(std::get<plan::Clear>(w.job().plan.steps[0].settings).by == plan::ClearBy::lines);
+    CHECK(w.session->prover().proof()->mayRun());
+}
