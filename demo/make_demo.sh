@@ -90,6 +90,7 @@ python3 draw_kit.py > scenery-kit.dxf
   + rectangle 195 55 140 50 programmes 4 + shape circle 40 40 40 44 layer=pegs + shape circle 340 240 340 244 layer=pegs \
   + step clear Wells end-6 + set Wells layers=wells depth=6 \
   + step clear Programmes end-6 + set Programmes layers=programmes depth=3 by=lines angle=20 overlap=40 \
+  + step clear Corners end-3 + set Corners layers=wells depth=6 what="what is left" \
   + step drill Pegs drill-8 + set Pegs layers=pegs + step outline Edge end-6 + set Edge layers=panel depthPerPass=3.1
 
 for job in heron proscenium owls tray; do "$cli" proof "$job.ferro"; done

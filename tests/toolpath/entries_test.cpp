@@ -1,5 +1,4 @@
 // How a tool comes into the stock and goes over it, for all kinds at once.
-#include "geometry/flatten.h"
 #include "geometry/measure.h"
 #include "support/toolpaths.h"
 
@@ -18,30 +17,12 @@ TEST_CASE("entries: straight down into the stock goes at the plunge feed, whatev
         if (path.byBeam()) continue;
         CAPTURE(seed);
         const Box stock = job::sheetOf(job.sheet().stock);
-        // Where it has been before, within a third of a millimetre, it may come back quickly, to half a millimetre
-        // above.
+        // Where it has been before it may come back quickly, to half a millimetre above.
         std::map<std::pair<long, long>, double> been;
-        const auto cellOf = [](Vec2 p) { return std::pair{std::lround(p.x * 6), std::lround(p.y * 6)}; };
         toolpath::forEachMove(path,
                               [&](const toolpath::StepMoves& step, std::size_t, toolpath::Vec3 from, const Move& move) {
-                                  double before = 0;
-                                  const auto [column, row] = cellOf(move.to.flat());
-                                  for (long c = column - 1; c <= column + 1; ++c)
-                                      for (long r = row - 1; r <= row + 1; ++r)
-                                          if (const auto at = been.find({c, r}); at != been.end())
-                                              before = std::min(before, at->second);
-                                  const auto pass = [&](Vec2 p) {
-                                      auto& bottom = been[cellOf(p)];
-                                      bottom = std::min(bottom, std::max(from.z, move.to.z)); // at least so deep
-                                  };
-                                  Vec2 last = from.flat();
-                                  flattenSegment(last, move.flat(), 0.02, [&](Vec2 p) {
-                                      const int parts = 1 + static_cast<int>(distance(last, p) / 0.1);
-                                      for (int k = 1; k <= parts; ++k) pass(lerp(last, p, double(k) / parts));
-                                      last = p;
-                                  });
-                                  if (distance(from.flat(), move.to.flat()) < 1e-9)
-                                      been[cellOf(move.to.flat())] = std::min(before, move.to.z);
+                                  auto& bottom = been[{std::lround(move.to.x * 1000), std::lround(move.to.y * 1000)}];
+                                  const double before = std::exchange(bottom, std::min(bottom, move.to.z));
                                   if (move.kind == Move::Kind::rapid || distance(from.flat(), move.to.flat()) > 1e-9)
                                       return;
                                   if (move.to.z > from.z - 1e-9 || move.to.z >= before + 0.5 - 1e-6) return;

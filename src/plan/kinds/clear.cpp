@@ -23,7 +23,11 @@ constexpr Field fields[] = {
 
 constexpr std::array<std::string_view, 2> byWords = {"rings", "lines"};
 
+constexpr std::array<std::string_view, 2> whatWords = {"all", "what is left"};
+
 constexpr Choice choices[] = {
+    {"what", "Clears", whatWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).rest); },
+     [](Step& s, int v) { in<K>(s).rest = v != 0; }},
     throughChoice<K>(),
     {"by", "In", byWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
      [](Step& s, int v) { in<K>(s).by = static_cast<ClearBy>(v); }},

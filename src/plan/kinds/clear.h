@@ -12,6 +12,7 @@ enum class ClearBy { rings, lines };
 struct Clear {
     Depth depth;
     Rates rates;
+    bool rest = false; ///< only what steps before have left that cleared as deep
     ClearBy by = ClearBy::rings;
     Direction direction = Direction::climb;
     Entry entry = Entry::ramp;

@@ -31,9 +31,10 @@ struct Region {
     std::vector<std::size_t> islands; ///< what stands in it
     Rings area;                       ///< both, flattened
     Rings axis;                       ///< where the tool's axis may be
-    Rings reached;                    ///< all that the tool gets to from there
+    Rings goal;                       ///< what is to be gone: all that the tool gets to, or the rest of it
     std::vector<Way> inner;           ///< in the order of work
     std::vector<Way> walls;
+    std::vector<Way> edge; ///< the rings along all walls, to stay down along
 };
 
 Rings flatOf(const std::vector<Way>& ways) {
@@ -164,7 +165,7 @@ Result<std::vector<Way>> restOf(const Region& region, double radius) {
         if (!both) return both.problem();
         covered = std::move(*both);
     }
-    auto left = combined(region.reached, covered, Combine::takeAway);
+    auto left = combined(region.goal, covered, Combine::takeAway);
     if (!left) return left.problem();
     auto paths = offsetPaths(*left, -sliver, {.tolerance = tolerance});
     if (!paths) return paths.problem();
@@ -177,7 +178,7 @@ Result<std::vector<Way>> restOf(const Region& region, double radius) {
 class Clearer {
 public:
     Clearer(const plan::Clear& clear, const Region& region, double radius)
-        : clear_(clear), axis_(region.axis), walls_(region.walls), radius_(radius),
+        : clear_(clear), axis_(region.axis), walls_(region.edge), radius_(radius),
           ramp_(rampFeed(clear.rates, clear.rampAngle)) {}
 
     void run(Pen& pen, const std::vector<Way>& ways, double surface, double depth) const {
@@ -213,10 +214,10 @@ private:
         const double slope = std::tan(clear_.rampAngle * pi / 180), run = (surface - z) / slope;
         const bool steep = clear_.entry == plan::Entry::plunge || whole.length() < radius_;
         if (steep || run <= 0) {
-            pen.sinkTo(z, surface);
+            pen.sinkTo(z, 0);
             return start;
         }
-        pen.sinkTo(surface, surface);
+        pen.sinkTo(surface, 0); // at the plunge feed, though a pass before has been here
         if (whole.path().closed) {
             pen.along(whole.stretch(start, start + run), z, ramp_);
             return start + run;
@@ -303,17 +304,98 @@ std::vector<Region> regionsOf(const StepWork& work) {
     return regions;
 }
 
+/// What steps before have cleared at least so deep.
+Result<Rings> clearedBefore(const StepWork& work, double bottom) {
+    Rings all;
+    for (const auto& step : work.before)
+        for (const auto& cut : step.cuts) {
+            if (cut.intent.area.empty() || cut.intent.bottom < bottom - 1e-6) continue;
+            auto both = combined(all, cut.intent.area, Combine::join);
+            if (!both) return both;
+            all = std::move(*both);
+        }
+    return all;
+}
+
+/// The stretches of ways from which the tool gets to the goal, each as long as it is of use.
+Result<std::vector<Way>> usefulOf(const std::vector<Way>& ways, const Rings& goal, double radius) {
+    const auto near = offset(goal, radius - sliver / 4, {.tolerance = tolerance});
+    if (!near) return near.problem();
+    Box box;
+    for (const auto& ring : *near)
+        for (const Vec2 p : ring) box.take(p);
+    constexpr double step = 0.1, more = 0.2; // mm
+    std::vector<Way> out;
+    for (const auto& way : ways) {
+        const Ruler ruler(way.path);
+        const double whole = ruler.length();
+        const int count = std::max(2, static_cast<int>(std::ceil(whole / step)));
+        std::vector<char> of(static_cast<std::size_t>(count) + 1, 0);
+        bool all = true;
+        for (int k = 0; k <= count; ++k) {
+            const Vec2 p = ruler.at(std::min(whole, whole * k / count) * (1 - 1e-12)).point;
+            const bool use = box.contains(p) && contains(*near, p);
+            of[static_cast<std::size_t>(k)] = use;
+            all = all && use;
+        }
+        if (all) {
+            out.push_back(way);
+            continue;
+        }
+        // A closed way is walked from a place that is of no use, so that none of its stretches is parted there.
+        int first = 0;
+        if (way.path.closed)
+            while (first < count && of[static_cast<std::size_t>(first)]) ++first;
+        for (int k = 0; k <= count;) {
+            const auto at = [&](int i) {
+                return of[static_cast<std::size_t>(way.path.closed ? (first + i) % count : i)] != 0;
+            };
+            if (!at(k)) {
+                ++k;
+                continue;
+            }
+            int end = k;
+            while (end < count && at(end + 1)) ++end;
+            double from = whole * (first + k) / count - more, to = whole * (first + end) / count + more;
+            if (!way.path.closed) from = std::max(0.0, from), to = std::min(whole, to);
+            Path part{ruler.at(from).point, ruler.stretch(from, to), false};
+            out.push_back(wayOf(std::move(part)));
+            k = end + 1;
+        }
+    }
+    return out;
+}
+
+/// Leaves of a region what earlier steps left, and of its ways what is of use for that.
+Result<void> keepRest(Region& region, const Rings& done, double radius) {
+    auto left = combined(region.goal, done, Combine::takeAway);
+    if (!left) return left.problem();
+    auto inner = offset(*left, -sliver, {.tolerance = tolerance}); // threads are the ways' own tolerance
+    if (!inner) return inner.problem();
+    auto goal = offset(*inner, sliver, {.tolerance = tolerance});
+    if (!goal) return goal.problem();
+    region.goal = std::move(*goal);
+    for (auto* ways : {&region.inner, &region.walls}) {
+        auto useful =
+            region.goal.empty() ? Result<std::vector<Way>>(std::vector<Way>{}) : usefulOf(*ways, region.goal, radius);
+        if (!useful) return useful.problem();
+        *ways = std::move(*useful);
+    }
+    return {};
+}
+
 /// The ways of a region, or why there are none.
-Result<void> layWays(Region& region, const plan::Clear& clear, double radius) {
+Result<void> layWays(Region& region, const plan::Clear& clear, double radius, const Rings& done) {
     auto walls = offsetPaths(region.area, -(radius + clear.allowance), {.tolerance = tolerance});
     if (!walls) return walls.problem();
     for (auto& path : *walls)
         if (!path.segments.empty()) region.walls.push_back(wayOf(std::move(path)));
     for (const auto& way : region.walls) region.axis.push_back(flattened(way.path, 0.001));
+    region.edge = region.walls;
     if (region.walls.empty()) return {};
     auto reached = offset(region.axis, radius, {.tolerance = tolerance});
     if (!reached) return reached.problem();
-    region.reached = std::move(*reached);
+    region.goal = std::move(*reached);
     const double step = 2 * radius * (1 - clear.overlap / 100);
     if (clear.by == plan::ClearBy::rings) {
         auto rings = Rounds(region, step).run();
@@ -328,7 +410,7 @@ Result<void> layWays(Region& region, const plan::Clear& clear, double radius) {
         if (rest->empty()) break;
         for (auto& way : *rest) region.inner.push_back(std::move(way));
     }
-    return {};
+    return clear.rest ? keepRest(region, done, radius) : Result<void>{};
 }
 
 /// One depth after the other: the area from the inside out, then its walls, each edge with what it is for.
@@ -348,7 +430,7 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
         area.intent.side = plan::Side::on;
         if (pass > 0) area.intent.top = depths[pass - 1];
         area.intent.bottom = depth;
-        area.centre.start = region->walls.front().path.start; // what it is cleared of is drawn, not its many ways
+        area.centre.start = region->edge.front().path.start; // what it is cleared of is drawn, not its many ways
         area.write = [=](Pen& pen) { Clearer(*settings, *region, radius).run(pen, region->inner, above, depth); };
         const Intent base = area.intent;
         tasks.push_back(std::move(area));
@@ -375,7 +457,7 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
             wall.intent.side = !last                   ? plan::Side::on
                                : edge == region->outer ? plan::Side::inside
                                                        : plan::Side::outside;
-            wall.centre = last && !ways.empty() ? ways.front().path : Path{region->walls.front().path.start, {}, false};
+            wall.centre = last && !ways.empty() ? ways.front().path : Path{region->edge.front().path.start, {}, false};
             wall.write = [=, ways = std::move(ways)](Pen& pen) {
                 Clearer(*settings, *region, radius).run(pen, ways, above, depth);
             };
@@ -384,7 +466,7 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
         Task end;
         end.intent = base;
         end.intent.contour.reset();
-        if (last) end.intent.area = region->reached; // what all was to be cleared of
+        if (last) end.intent.area = region->goal; // what all was to be cleared of
         end.centre.start = tasks.back().centre.start;
         end.write = [](Pen& pen) {
             if (pen.at().z < 0) pen.lift();
@@ -396,7 +478,7 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
     whole.then.assign(std::make_move_iterator(tasks.begin() + 1), std::make_move_iterator(tasks.end()));
     whole.size = work.contours[region->outer].size;
     whole.entry = (region->inner.empty() ? region->walls : region->inner).front().path.start;
-    whole.exit = region->walls.back().path.start;
+    whole.exit = (region->walls.empty() ? region->inner : region->walls).back().path.start;
     return whole;
 }
 
@@ -406,22 +488,32 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
     Planned all;
     auto regions = regionsOf(work);
     std::vector<Result<void>> laid(regions.size());
+    const auto done =
+        clear.rest ? clearedBefore(work, plan::bottomOf(clear.depth, work.thickness())) : Result<Rings>(Rings{});
+    if (!done) {
+        all.snags.push_back({Verdict::noGo, work.step.id, {}, {}, done.problem().what, done.problem().mend});
+        return all;
+    }
     parallelFor(regions.size(), progress,
-                [&](std::size_t i) { laid[i] = layWays(regions[i], clear, work.tool.radius()); });
+                [&](std::size_t i) { laid[i] = layWays(regions[i], clear, work.tool.radius(), *done); });
     for (std::size_t i = 0; i < regions.size(); ++i) {
         const auto& contour = work.contours[regions[i].outer];
         if (progress.cancelled()) return all;
         if (!laid[i]) {
             all.snags.push_back(snagOn(work, contour, Verdict::noGo, laid[i].problem().what, laid[i].problem().mend));
-        } else if (regions[i].walls.empty()) {
+        } else if (regions[i].edge.empty()) {
             all.snags.push_back(snagOn(work, contour, Verdict::noGo,
                                        fmt::format("“{}” is {} wide and does not fit into an area of {}.",
                                                    work.tool.name, mm(work.tool.diameter), mm(contour.size)),
                                        "Choose a thinner tool for it."));
-        } else {
+        } else if (!regions[i].inner.empty() || !regions[i].walls.empty()) {
             all.tasks.push_back(taskOf(work, clear, std::move(regions[i])));
         }
     }
+    if (clear.rest && all.tasks.empty() && all.snags.empty() && !regions.empty())
+        all.snags.push_back(snagOn(work, work.contours[regions[0].outer], Verdict::note,
+                                   "Nothing is left for this tool to clear.",
+                                   "Take the step out, or use a thinner tool."));
     return all;
 }
 
