@@ -297,7 +297,9 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
         auto& edge = result.edges[i];
         edge = {contour.item, contour.opening, samplesOf(contour.path)};
         // What is cut on the inside is an opening, whatever it is drawn as: a stencil's areas fall out.
-        rest[i] = unreached(contour, meant[wanted[i]].side == plan::Side::inside, meant[wanted[i]].radius);
+        // What stays by intent makes the tool wider.
+        const auto& m = meant[wanted[i]];
+        rest[i] = unreached(contour, m.side == plan::Side::inside, m.radius + std::max(0.0, m.allowance));
         for (auto& sample : edge.samples) {
             double nearest = 1e9;
             for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(most * 2.5 + 0.5)))
@@ -314,7 +316,7 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
         const auto& m = meant[wanted[i]];
         for (const auto& sample : result.edges[i].samples) {
             const double miss = static_cast<double>(sample.miss) - m.allowance;
-            const bool corner = miss > 0.005 && !rest[i].canReach(sample.at, m.radius);
+            const bool corner = miss > 0.005 && !rest[i].canReach(sample.at, m.radius + std::max(0.0, m.allowance));
             (corner ? result.corners : result.leftStanding) =
                 std::max(corner ? result.corners : result.leftStanding, miss);
         }

@@ -188,10 +188,9 @@ void MainWindow::buildMenus() {
 
     auto* help = bar->addMenu(tr("&Help"));
     add(help, tr("Find a command"), "helpFind", QKeySequence("Ctrl+K"), [this] {
-        QList<QAction*> all;
+        QList<QAction*> all = controlsToFind(); // first: it does away with those of last time
         for (auto* action : findChildren<QAction*>())
-            if (action->property("menu").isValid()) all << action;
-        all << controlsToFind();
+            if (action->property("menu").isValid() && action->parent() != controls_) all.prepend(action);
         if (!finder_) {
             finder_ = new CommandFinder(this);
             for (const auto& [name, words] : alsoCalled)
