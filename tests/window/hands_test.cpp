@@ -202,8 +202,8 @@ TEST_CASE("hands: commands are found by near words and other names, and it is sa
     CHECK(found("mesure").contains("Measure"));
     CHECK(found("zzzz").contains("Nothing is called"));
     // What the side sheets hold too, of other stations and in folded sections.
-    CHECK(found("touch plate") == "Run  ›  Set up  ›  Touch off Z");
-    CHECK(found("border space").contains("Use the space around"));
+    CHECK(found("touch off") == "Run  ›  Set up  ›  Touch off Z");
+    CHECK(found("space around").contains("Use the space around"));
     w.act("helpFind");
     w.find<QLineEdit>("commandFinderEdit")->setText("scrap board");
     QTest::keyClick(w.find<QLineEdit>("commandFinderEdit"), Qt::Key_Return);
