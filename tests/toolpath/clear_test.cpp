@@ -129,11 +129,13 @@ TEST_CASE("clear: rings run so that climb has the wall on the right, and stay do
     const std::vector<Piece> square{{rectangle({40, 40}, {100, 90}), {}}};
     for (const char* direction : {"climb", "conventional"}) {
         auto job = set(stepped(drawn(fresh(), square, "floor"), "clear", "end-6"), "direction", direction);
-        const auto path = planned(set(job, "depth", "1"));
+        const auto path = planned(set(job, "depth", "0.05"));
         double turn = 0; // of all that goes round the middle at depth
         std::size_t lifts = 0;
         toolpath::forEachMove(path, [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& move) {
             lifts += move.kind == Move::Kind::rapid && from.z < 0;
+            if (move.to.z < std::min(from.z, -1e-9)) // down by its ramp, never straight
+                CHECK(from.z - move.to.z <= lengthOf(from.flat(), move.flat()) * std::tan(4 * pi / 180) * 1.001);
             if (move.kind != Move::Kind::rapid && move.to.z == from.z && from.z < 0)
                 turn += cross(from.flat() - Vec2{70, 65}, move.to.flat() - from.flat());
         });
