@@ -62,6 +62,10 @@ Result<void> prepare(const Asked& o, link::Streamer& machine, std::string_view m
         return {};
     };
     if (auto fine = sendAll(blocks); !fine) return fine;
+    if (o.lastZero && (!o.home || !o.zero.empty()))
+        return Problem{.what = "The last zero is in machine coordinates, which only a homed machine has.",
+                       .where = {},
+                       .mend = "Give --home with --last-zero, and no --zero."};
     if (o.lastZero) {
         const auto last = link::lastZero(realDisk(), link::lastZeroFile(), machineKey);
         if (!last)

@@ -33,6 +33,18 @@ bool contains(const Ring& ring, Vec2 p) {
     return inside;
 }
 
+std::vector<std::pair<double, double>> insideAt(const Rings& area, double y) {
+    std::vector<double> crossings;
+    for (const auto& ring : area)
+        for (std::size_t i = 0; i < ring.size(); ++i) {
+            const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
+            if ((a.y <= y) != (b.y <= y)) crossings.push_back(a.x + (b.x - a.x) * (y - a.y) / (b.y - a.y));
+        }
+    std::sort(crossings.begin(), crossings.end());
+    std::vector<std::pair<double, double>> out;
+    for (std::size_t i = 0; i + 1 < crossings.size(); i += 2) out.emplace_back(crossings[i], crossings[i + 1]);
+    return out;
+}
 bool contains(const Rings& rings, Vec2 p) {
     bool inside = false;
     for (const auto& ring : rings) inside ^= contains(ring, p);

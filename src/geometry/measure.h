@@ -14,6 +14,8 @@ namespace ferro {
 /// Even-odd; a point on the edge may count either way.
 [[nodiscard]] bool contains(const Ring& ring, Vec2 p);
 [[nodiscard]] bool contains(const Rings& rings, Vec2 p);
+/// The stretches of the level line at this height within an area, from left to right, by the even-odd rule.
+[[nodiscard]] std::vector<std::pair<double, double>> insideAt(const Rings& area, double y);
 
 /// Where on a segment the point nearest to `p` lies, as its parameter.
 [[nodiscard]] double nearestOn(Vec2 from, const Segment& segment, Vec2 p);

@@ -188,9 +188,11 @@ void MainWindow::buildMenus() {
 
     auto* help = bar->addMenu(tr("&Help"));
     add(help, tr("Find a command"), "helpFind", QKeySequence("Ctrl+K"), [this] {
-        QList<QAction*> all = controlsToFind(); // first: it does away with those of last time
+        const auto controls = controlsToFind(); // first: it does away with those of last time
+        QList<QAction*> all;
         for (auto* action : findChildren<QAction*>())
-            if (action->property("menu").isValid() && action->parent() != controls_) all.prepend(action);
+            if (action->property("menu").isValid() && action->parent() != controls_) all << action;
+        all << controls;
         if (!finder_) {
             finder_ = new CommandFinder(this);
             for (const auto& [name, words] : alsoCalled)

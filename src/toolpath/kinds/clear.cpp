@@ -113,16 +113,8 @@ std::vector<Way> linesThrough(const Rings& axis, double step, double angle) {
     const int rows = std::max(1, static_cast<int>(std::ceil(box.height() / step - 1e-9)));
     for (int row = 0; row < rows; ++row) {
         const double y = box.low.y + box.height() * (row + 0.5) / rows;
-        std::vector<double> crossings;
-        for (const auto& ring : level)
-            for (std::size_t i = 0; i < ring.size(); ++i) {
-                const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
-                if ((a.y <= y) != (b.y <= y)) crossings.push_back(a.x + (b.x - a.x) * (y - a.y) / (b.y - a.y));
-            }
-        std::sort(crossings.begin(), crossings.end());
-        for (std::size_t i = 0; i + 1 < crossings.size(); i += 2)
-            if (crossings[i + 1] - crossings[i] > 1e-6)
-                stretches.push_back({{crossings[i], y}, {crossings[i + 1], y}, row});
+        for (const auto& [from, to] : insideAt(level, y))
+            if (to - from > 1e-6) stretches.push_back({{from, y}, {to, y}, row});
     }
     std::vector<Way> ways;
     std::optional<std::pair<Vec2, int>> at;
@@ -187,8 +179,7 @@ public:
 
 private:
     void one(Pen& pen, const Way& way, double surface, double z) const {
-        const bool reverse = way.path.closed && clear_.direction == plan::Direction::conventional;
-        const Path path = reverse ? reversed(way.path) : way.path;
+        const Path& path = way.path;
         const Ruler whole(path);
         const Vec2 at = pen.at().flat();
         const bool down = std::abs(pen.at().z - z) < 1e-9;
@@ -410,6 +401,11 @@ Result<void> layWays(Region& region, const plan::Clear& clear, double radius, co
         if (rest->empty()) break;
         for (auto& way : *rest) region.inner.push_back(std::move(way));
     }
+    // As offsets come the area lies on their left, and so the wall on the right: climb.
+    if (clear.direction == plan::Direction::conventional)
+        for (auto* ways : {&region.inner, &region.walls})
+            for (auto& way : *ways)
+                if (way.path.closed) way = wayOf(reversed(way.path));
     return clear.rest ? keepRest(region, done, radius) : Result<void>{};
 }
 

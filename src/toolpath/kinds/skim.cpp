@@ -13,20 +13,6 @@ struct Lane {
     Vec2 from, to;
 };
 
-/// The stretches of y = const within an area, left to right, by the even-odd rule.
-std::vector<std::pair<double, double>> stretches(const Rings& area, double y) {
-    std::vector<double> crossings;
-    for (const auto& ring : area)
-        for (std::size_t i = 0; i < ring.size(); ++i) {
-            const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
-            if ((a.y <= y) != (b.y <= y)) crossings.push_back(a.x + (b.x - a.x) * (y - a.y) / (b.y - a.y));
-        }
-    std::sort(crossings.begin(), crossings.end());
-    std::vector<std::pair<double, double>> out;
-    for (std::size_t i = 0; i + 1 < crossings.size(); i += 2) out.emplace_back(crossings[i], crossings[i + 1]);
-    return out;
-}
-
 /// Where the tool's axis goes to skim an area: lanes at most `step` apart, the first and last with the tool's edge
 /// `beyond` over the border, each `ends` longer on both sides than any of the tool's width is over the area. Level; the
 /// caller turns what is to be upright.
@@ -44,7 +30,7 @@ std::vector<Lane> lanesOver(const Rings& area, double radius, double beyond, dou
         std::vector<std::pair<double, double>> whole;
         constexpr int slices = 16;
         for (int k = -slices; k <= slices; ++k)
-            for (const auto& s : stretches(area, y + (radius - 1e-6) * k / slices)) whole.push_back(s);
+            for (const auto& s : insideAt(area, y + (radius - 1e-6) * k / slices)) whole.push_back(s);
         std::sort(whole.begin(), whole.end());
         std::vector<std::pair<double, double>> joined;
         for (const auto& [from, to] : whole) // gaps narrower than the tool are not worth coming out for
