@@ -179,7 +179,7 @@ std::vector<Segment> Ruler::stretch(double from, double to) const {
     if (path_.closed && whole > 0) shift = std::floor(from / whole) * whole;
     from -= shift, to -= shift;
     const Station first = at(from);
-    for (std::size_t i = from >= whole ? 0 : first.segment, turn = 0; turn < 3;) {
+    for (std::size_t i = from >= whole ? 0 : first.segment, turn = 0; whole > 0;) { // as many laps as it takes
         const double lap = static_cast<double>(turn) * whole;
         const double begin = lap + (i == 0 ? 0 : ends_[i - 1]), end = lap + ends_[i], size = end - begin;
         if (begin >= to - 1e-12) break;

@@ -156,3 +156,25 @@ TEST_CASE("skim: no more lanes than the overlap asks, and every arm of an area i
     CHECK(rightmost >= 180);
     CHECK(between == 0);
 }
+
+TEST_CASE("entries: a ramp of many laps round a small part stays on its way and at its angle", "[safety]") {
+    for (const char* angle : {"0.5", "1", "3"}) {
+        auto job = stepped(drawn(fresh(), {{rectangle({40, 40}, {46, 45}), {}}}), "outline", "end-3");
+        job = set(set(set(set(job, "rampAngle", angle), "depthPerPass", "6"), "hold", "none"), "lead", "0");
+        double steepest = 0, nearest = 1e9;
+        toolpath::forEachMove(planned(job), [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& move) {
+            if (move.kind == Move::Kind::rapid || move.to.z >= 0 || from.z > 0) return;
+            const double way = lengthOf(from.flat(), move.flat());
+            steepest = std::max(steepest, (from.z - move.to.z) / std::max(way, 1e-9));
+            Vec2 last = from.flat(); // the axis stays its radius off the part
+            flattenSegment(last, move.flat(), 0.001, [&](Vec2 p) {
+                for (const Vec2 q : {p, lerp(last, p, 0.25), lerp(last, p, 0.5), lerp(last, p, 0.75)})
+                    nearest =
+                        std::min(nearest, distance(q, {std::clamp(q.x, 40.0, 46.0), std::clamp(q.y, 40.0, 45.0)}));
+                last = p;
+            });
+        });
+        CHECK(nearest > 1.49);
+        CHECK(steepest <= std::tan(std::atof(angle) * pi / 180) * 1.001);
+    }
+}
