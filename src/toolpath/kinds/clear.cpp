@@ -4,6 +4,7 @@
 #include "geometry/flatten.h"
 #include "geometry/nesting.h"
 #include "geometry/polygons.h"
+#include "toolpath/ways_internal.h"
 #include "toolpath/work_internal.h"
 
 #include <map>
@@ -12,165 +13,19 @@ namespace ferro::toolpath {
 
 namespace {
 
-constexpr double tolerance = 0.004; ///< mm, of ways beside walls
-constexpr double sliver = 0.02;     ///< mm: what is left and thinner than twice this is the ways' own tolerance
-
-/// One way of the tool's axis in the plane: a ring, or a line.
-struct Way {
-    Path path;
-    Ring flat; ///< within `sliver` / 4
-};
-Way wayOf(Path path) {
-    Ring flat = flattened(path, sliver / 4);
-    return {std::move(path), std::move(flat)};
-}
-
-/// An area to clear, and the ways that clear it.
+/// An area to clear with what stands in it.
 struct Region {
     std::size_t outer = 0;            ///< its outline, index into the contours
-    std::vector<std::size_t> islands; ///< what stands in it
+    std::vector<std::size_t> islands; ///< likewise
     Rings area;                       ///< both, flattened
-    Rings axis;                       ///< where the tool's axis may be
-    Rings goal;                       ///< what is to be gone: all that the tool gets to, or the rest of it
-    std::vector<Way> inner;           ///< in the order of work
-    std::vector<Way> walls;
-    std::vector<Way> edge; ///< the rings along all walls, to stay down along
+    Ways ways;
 };
-
-Rings flatOf(const std::vector<Way>& ways) {
-    Rings rings;
-    for (const auto& way : ways) rings.push_back(way.flat);
-    return rings;
-}
-
-/// Level by level inwards, each component after those that lie in it: what is deepest comes first.
-struct Component {
-    std::vector<Way> rings;
-    Rings flat;
-    std::vector<std::size_t> inside; ///< components of the next level
-};
-
-class Rounds {
-public:
-    Rounds(const Region& region, double step) : region_(region), step_(step) {}
-
-    /// All rings but the walls' own, by how the tool works outwards.
-    Result<std::vector<Way>> run() {
-        std::vector<std::size_t> last;
-        for (int level = 1; level < 100'000; ++level) {
-            auto paths = offsetPaths(region_.axis, -step_ * level, {.tolerance = tolerance});
-            if (!paths) return paths.problem();
-            if (paths->empty()) break;
-            std::vector<std::size_t> now;
-            for (auto& piece : nested(std::move(*paths))) {
-                Component made;
-                const Vec2 within = piece.outline.start;
-                made.rings.push_back(wayOf(std::move(piece.outline)));
-                for (auto& opening : piece.openings) made.rings.push_back(wayOf(std::move(opening)));
-                made.flat = flatOf(made.rings);
-                const std::size_t id = all_.size();
-                all_.push_back(std::move(made));
-                now.push_back(id);
-                const auto round = std::find_if(last.begin(), last.end(),
-                                                [&](std::size_t k) { return contains(all_[k].flat, within); });
-                if (round == last.end())
-                    roots_.push_back(id);
-                else
-                    all_[*round].inside.push_back(id);
-            }
-            last = std::move(now);
-        }
-        std::vector<Way> out;
-        for (const auto root : roots_) take(root, out);
-        return out;
-    }
-
-private:
-    void take(std::size_t id, std::vector<Way>& out) {
-        for (const auto k : all_[id].inside) take(k, out);
-        for (auto& way : all_[id].rings) out.push_back(std::move(way));
-    }
-    const Region& region_;
-    double step_;
-    std::vector<Component> all_;
-    std::vector<std::size_t> roots_;
-};
-
-/// Parallel stretches through the axis' area, to and fro, neighbours after each other.
-std::vector<Way> linesThrough(const Rings& axis, double step, double angle) {
-    const Transform back = Transform::rotated(-angle), out = Transform::rotated(angle);
-    Rings level = axis;
-    Box box;
-    for (auto& ring : level)
-        for (Vec2& p : ring) p = back(p), box.take(p);
-    if (box.empty()) return {};
-    struct Stretch {
-        Vec2 from, to;
-        int row;
-        bool taken = false;
-    };
-    std::vector<Stretch> stretches;
-    const int rows = std::max(1, static_cast<int>(std::ceil(box.height() / step - 1e-9)));
-    for (int row = 0; row < rows; ++row) {
-        const double y = box.low.y + box.height() * (row + 0.5) / rows;
-        for (const auto& [from, to] : insideAt(level, y))
-            if (to - from > 1e-6) stretches.push_back({{from, y}, {to, y}, row});
-    }
-    std::vector<Way> ways;
-    std::optional<std::pair<Vec2, int>> at;
-    for (std::size_t n = 0; n < stretches.size(); ++n) {
-        Stretch* best = nullptr;
-        double least = std::numeric_limits<double>::infinity();
-        bool turned = false;
-        for (auto& s : stretches) {
-            if (s.taken) continue;
-            if (!at) { // the lowest at the left
-                best = &s;
-                break;
-            }
-            // The next row is nearer than any other stretch of it: lobes are finished before another is begun.
-            const double rowsOff = std::abs(s.row - at->second) == 1 ? 0 : box.width() + box.height();
-            for (const bool other : {false, true})
-                if (const double d = distance(at->first, other ? s.to : s.from) + rowsOff; d < least)
-                    least = d, best = &s, turned = other;
-        }
-        best->taken = true;
-        if (turned) std::swap(best->from, best->to);
-        at = {best->to, best->row};
-        ways.push_back(wayOf({out(best->from), {Segment::line(out(best->to))}, false}));
-    }
-    return ways;
-}
-
-/// What the ways leave of all that can be reached: sharp corners between rings far apart, middles. Ways round it.
-Result<std::vector<Way>> restOf(const Region& region, double radius) {
-    Rings closed, open;
-    for (const auto* ways : {&region.inner, &region.walls})
-        for (const auto& way : *ways) (way.path.closed ? closed : open).push_back(way.flat);
-    Rings covered;
-    for (const bool ring : {true, false}) {
-        const auto& lines = ring ? closed : open;
-        if (lines.empty()) continue;
-        auto area = widened(lines, ring, 2 * (radius - sliver / 2), Cap::round, {.tolerance = tolerance});
-        if (!area) return area.problem();
-        auto both = combined(covered, *area, Combine::join);
-        if (!both) return both.problem();
-        covered = std::move(*both);
-    }
-    auto left = combined(region.goal, covered, Combine::takeAway);
-    if (!left) return left.problem();
-    auto paths = offsetPaths(*left, -sliver, {.tolerance = tolerance});
-    if (!paths) return paths.problem();
-    std::vector<Way> ways;
-    for (auto& path : *paths) ways.push_back(wayOf(std::move(path)));
-    return ways;
-}
 
 /// Writes ways one after the other at a depth, staying down where the next is near and the way there is clear of walls.
 class Clearer {
 public:
-    Clearer(const plan::Clear& clear, const Region& region, double radius)
-        : clear_(clear), axis_(region.axis), walls_(region.edge), radius_(radius),
+    Clearer(const plan::Clear& clear, const Ways& ways, double radius)
+        : clear_(clear), axis_(ways.axis), walls_(ways.edge), radius_(radius),
           ramp_(rampFeed(clear.rates, clear.rampAngle)) {}
 
     void run(Pen& pen, const std::vector<Way>& ways, double surface, double depth) const {
@@ -308,162 +163,70 @@ Result<Rings> clearedBefore(const StepWork& work, double bottom) {
     return all;
 }
 
-/// The stretches of ways from which the tool gets to the goal, each as long as it is of use.
-Result<std::vector<Way>> usefulOf(const std::vector<Way>& ways, const Rings& goal, double radius) {
-    const auto near = offset(goal, radius - sliver / 4, {.tolerance = tolerance});
-    if (!near) return near.problem();
-    Box box;
-    for (const auto& ring : *near)
-        for (const Vec2 p : ring) box.take(p);
-    constexpr double step = 0.1, more = 0.2; // mm
-    std::vector<Way> out;
-    for (const auto& way : ways) {
-        const Ruler ruler(way.path);
-        const double whole = ruler.length();
-        const int count = std::max(2, static_cast<int>(std::ceil(whole / step)));
-        std::vector<char> of(static_cast<std::size_t>(count) + 1, 0);
-        bool all = true;
-        for (int k = 0; k <= count; ++k) {
-            const Vec2 p = ruler.at(std::min(whole, whole * k / count) * (1 - 1e-12)).point;
-            const bool use = box.contains(p) && contains(*near, p);
-            of[static_cast<std::size_t>(k)] = use;
-            all = all && use;
-        }
-        if (all) {
-            out.push_back(way);
-            continue;
-        }
-        // A closed way is walked from a place that is of no use, so that none of its stretches is parted there.
-        int first = 0;
-        if (way.path.closed)
-            while (first < count && of[static_cast<std::size_t>(first)]) ++first;
-        for (int k = 0; k <= count;) {
-            const auto at = [&](int i) {
-                return of[static_cast<std::size_t>(way.path.closed ? (first + i) % count : i)] != 0;
-            };
-            if (!at(k)) {
-                ++k;
-                continue;
-            }
-            int end = k;
-            while (end < count && at(end + 1)) ++end;
-            double from = whole * (first + k) / count - more, to = whole * (first + end) / count + more;
-            if (!way.path.closed) from = std::max(0.0, from), to = std::min(whole, to);
-            Path part{ruler.at(from).point, ruler.stretch(from, to), false};
-            out.push_back(wayOf(std::move(part)));
-            k = end + 1;
-        }
+/// The walls' ways by the edge that they lie along.
+std::map<std::size_t, std::vector<Way>> wallsByEdge(const StepWork& work, const Region& region) {
+    std::map<std::size_t, std::vector<Way>> ofEdge{{region.outer, {}}};
+    for (const std::size_t island : region.islands) ofEdge[island];
+    std::vector<std::pair<std::size_t, Ruler>> rulers;
+    for (const auto& [edge, ways] : ofEdge) rulers.emplace_back(edge, Ruler(work.contours[edge].path));
+    for (const auto& wall : region.ways.walls) {
+        const auto off = [&](const auto& of) {
+            return distance(wall.path.start, of.second.at(of.second.nearest(wall.path.start)).point);
+        };
+        ofEdge[std::min_element(rulers.begin(), rulers.end(),
+                                [&](const auto& a, const auto& b) { return off(a) < off(b); })
+                   ->first]
+            .push_back(wall);
     }
-    return out;
-}
-
-/// Leaves of a region what earlier steps left, and of its ways what is of use for that.
-Result<void> keepRest(Region& region, const Rings& done, double radius) {
-    auto left = combined(region.goal, done, Combine::takeAway);
-    if (!left) return left.problem();
-    auto inner = offset(*left, -sliver, {.tolerance = tolerance}); // threads are the ways' own tolerance
-    if (!inner) return inner.problem();
-    auto goal = offset(*inner, sliver, {.tolerance = tolerance});
-    if (!goal) return goal.problem();
-    region.goal = std::move(*goal);
-    for (auto* ways : {&region.inner, &region.walls}) {
-        auto useful =
-            region.goal.empty() ? Result<std::vector<Way>>(std::vector<Way>{}) : usefulOf(*ways, region.goal, radius);
-        if (!useful) return useful.problem();
-        *ways = std::move(*useful);
-    }
-    return {};
-}
-
-/// The ways of a region, or why there are none.
-Result<void> layWays(Region& region, const plan::Clear& clear, double radius, const Rings& done) {
-    auto walls = offsetPaths(region.area, -(radius + clear.allowance), {.tolerance = tolerance});
-    if (!walls) return walls.problem();
-    for (auto& path : *walls)
-        if (!path.segments.empty()) region.walls.push_back(wayOf(std::move(path)));
-    for (const auto& way : region.walls) region.axis.push_back(flattened(way.path, 0.001));
-    region.edge = region.walls;
-    if (region.walls.empty()) return {};
-    auto reached = offset(region.axis, radius, {.tolerance = tolerance});
-    if (!reached) return reached.problem();
-    region.goal = std::move(*reached);
-    const double step = 2 * radius * (1 - clear.overlap / 100);
-    if (clear.by == plan::ClearBy::rings) {
-        auto rings = Rounds(region, step).run();
-        if (!rings) return rings.problem();
-        region.inner = std::move(*rings);
-    } else {
-        region.inner = linesThrough(region.axis, step, clear.angle * pi / 180);
-    }
-    for (int round = 0; round < 4; ++round) { // what is left in the middle of what was left
-        auto rest = restOf(region, radius);
-        if (!rest) return rest.problem();
-        if (rest->empty()) break;
-        for (auto& way : *rest) region.inner.push_back(std::move(way));
-    }
-    // As offsets come the area lies on their left, and so the wall on the right: climb.
-    if (clear.direction == plan::Direction::conventional)
-        for (auto* ways : {&region.inner, &region.walls})
-            for (auto& way : *ways)
-                if (way.path.closed) way = wayOf(reversed(way.path));
-    return clear.rest ? keepRest(region, done, radius) : Result<void>{};
+    return ofEdge;
 }
 
 /// One depth after the other: the area from the inside out, then its walls, each edge with what it is for.
 Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
     const auto region = std::make_shared<const Region>(std::move(made));
+    const auto& ways = region->ways;
     const auto settings = std::make_shared<const plan::Clear>(clear);
     const double radius = work.tool.radius();
+    const Path nowhere{ways.edge.front().path.start, {}, false}; // what is cleared is drawn, not its many ways
+    const auto ofEdge = wallsByEdge(work, *region);
     const auto depths = plan::passDepths(clear.depth, work.thickness());
     std::vector<Task> tasks;
     double surface = 0;
     for (std::size_t pass = 0; pass < depths.size(); ++pass) {
         const double depth = depths[pass];
         const bool last = pass + 1 == depths.size();
-        const double above = surface;
-        Task area;
-        area.intent = intentOn(work, work.contours[region->outer]);
-        area.intent.side = plan::Side::on;
-        if (pass > 0) area.intent.top = depths[pass - 1];
-        area.intent.bottom = depth;
-        area.centre.start = region->edge.front().path.start; // what it is cleared of is drawn, not its many ways
-        area.write = [=](Pen& pen) { Clearer(*settings, *region, radius).run(pen, region->inner, above, depth); };
-        const Intent base = area.intent;
-        tasks.push_back(std::move(area));
-        // The walls, those of an edge together.
-        std::map<std::size_t, std::vector<Way>> ofEdge{{region->outer, {}}};
-        for (const std::size_t island : region->islands) ofEdge[island];
-        for (const auto& wall : region->walls) {
-            std::size_t nearest = region->outer;
-            double least = std::numeric_limits<double>::infinity();
-            for (const auto& [edge, ways] : ofEdge) {
-                const Ruler ruler(work.contours[edge].path);
-                if (const double d = distance(wall.path.start, ruler.at(ruler.nearest(wall.path.start)).point);
-                    d < least)
-                    least = d, nearest = edge;
-            }
-            ofEdge[nearest].push_back(wall);
-        }
-        for (auto& [edge, ways] : ofEdge) {
-            Task wall;
-            wall.intent = intentOn(work, work.contours[edge]);
-            wall.intent.top = base.top;
-            wall.intent.bottom = depth;
-            wall.intent.allowance = clear.allowance;
-            wall.intent.side = !last                   ? plan::Side::on
-                               : edge == region->outer ? plan::Side::inside
-                                                       : plan::Side::outside;
-            wall.centre = last && !ways.empty() ? ways.front().path : Path{region->edge.front().path.start, {}, false};
-            wall.write = [=, ways = std::move(ways)](Pen& pen) {
-                Clearer(*settings, *region, radius).run(pen, ways, above, depth);
+        const auto writing = [=](std::vector<Way> some) {
+            return [=, some = std::move(some)](Pen& pen) {
+                Clearer(*settings, region->ways, radius).run(pen, some, surface, depth);
             };
+        };
+        const auto taskOn = [&](std::size_t edge) {
+            Task task;
+            task.intent = intentOn(work, work.contours[edge]);
+            task.intent.side = plan::Side::on;
+            if (pass > 0) task.intent.top = depths[pass - 1];
+            task.intent.bottom = depth;
+            task.centre = nowhere;
+            return task;
+        };
+        Task area = taskOn(region->outer);
+        area.write = writing(ways.inner);
+        tasks.push_back(std::move(area));
+        for (const auto& [edge, walls] : ofEdge) {
+            Task wall = taskOn(edge);
+            if (last) {
+                const bool island = edge != region->outer;
+                wall.intent.side = island ? plan::Side::outside : plan::Side::inside;
+                wall.intent.allowance = clear.allowance;
+                wall.intent.frees = island && wall.intent.through;
+                if (!walls.empty()) wall.centre = walls.front().path;
+            }
+            wall.write = writing(walls);
             tasks.push_back(std::move(wall));
         }
-        Task end;
-        end.intent = base;
+        Task end = taskOn(region->outer);
         end.intent.contour.reset();
-        if (last) end.intent.area = region->goal; // what all was to be cleared of
-        end.centre.start = tasks.back().centre.start;
+        if (last) end.intent.area = ways.goal; // what all was to be cleared of
         end.write = [](Pen& pen) {
             if (pen.at().z < 0) pen.lift();
         };
@@ -473,8 +236,8 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
     Task whole = std::move(tasks.front());
     whole.then.assign(std::make_move_iterator(tasks.begin() + 1), std::make_move_iterator(tasks.end()));
     whole.size = work.contours[region->outer].size;
-    whole.entry = (region->inner.empty() ? region->walls : region->inner).front().path.start;
-    whole.exit = (region->walls.empty() ? region->inner : region->walls).back().path.start;
+    whole.entry = (ways.inner.empty() ? ways.walls : ways.inner).front().path.start;
+    whole.exit = (ways.walls.empty() ? ways.inner : ways.walls).back().path.start;
     return whole;
 }
 
@@ -482,29 +245,40 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
 
 template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progress& progress) {
     Planned all;
-    auto regions = regionsOf(work);
-    std::vector<Result<void>> laid(regions.size());
     const auto done =
         clear.rest ? clearedBefore(work, plan::bottomOf(clear.depth, work.thickness())) : Result<Rings>(Rings{});
     if (!done) {
         all.snags.push_back({Verdict::noGo, work.step.id, {}, {}, done.problem().what, done.problem().mend});
         return all;
     }
-    parallelFor(regions.size(), progress,
-                [&](std::size_t i) { laid[i] = layWays(regions[i], clear, work.tool.radius(), *done); });
+    const Covering how{.radius = work.tool.radius(),
+                       .allowance = clear.allowance,
+                       .step = work.tool.diameter * (1 - clear.overlap / 100),
+                       .inLines = clear.by == plan::ClearBy::lines,
+                       .angle = clear.angle * pi / 180,
+                       .climb = clear.direction == plan::Direction::climb,
+                       .done = clear.rest ? &*done : nullptr};
+    auto regions = regionsOf(work);
+    std::vector<std::optional<Problem>> problems(regions.size());
+    parallelFor(regions.size(), progress, [&](std::size_t i) {
+        if (auto ways = waysOver(regions[i].area, how, progress); ways)
+            regions[i].ways = std::move(*ways);
+        else
+            problems[i] = ways.problem();
+    });
+    if (progress.cancelled()) return all;
     for (std::size_t i = 0; i < regions.size(); ++i) {
         const auto& contour = work.contours[regions[i].outer];
-        if (progress.cancelled()) return all;
-        if (!laid[i]) {
-            all.snags.push_back(snagOn(work, contour, Verdict::noGo, laid[i].problem().what, laid[i].problem().mend));
-        } else if (regions[i].edge.empty()) {
+        const auto& ways = regions[i].ways;
+        if (problems[i])
+            all.snags.push_back(snagOn(work, contour, Verdict::noGo, problems[i]->what, problems[i]->mend));
+        else if (ways.edge.empty())
             all.snags.push_back(snagOn(work, contour, Verdict::noGo,
                                        fmt::format("“{}” is {} wide and does not fit into an area of {}.",
                                                    work.tool.name, mm(work.tool.diameter), mm(contour.size)),
                                        "Choose a thinner tool for it."));
-        } else if (!regions[i].inner.empty() || !regions[i].walls.empty()) {
+        else if (!ways.inner.empty() || !ways.walls.empty())
             all.tasks.push_back(taskOf(work, clear, std::move(regions[i])));
-        }
     }
     if (clear.rest && all.tasks.empty() && all.snags.empty() && !regions.empty())
         all.snags.push_back(snagOn(work, work.contours[regions[0].outer], Verdict::note,

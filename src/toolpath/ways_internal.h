@@ -1,0 +1,40 @@
+#pragma once
+
+#include "base/progress.h"
+#include "base/result.h"
+#include "geometry/path.h"
+
+namespace ferro::toolpath {
+
+/// One way of the tool's axis in the plane: a ring, or a line.
+struct Way {
+    Path path;
+    Ring flat; ///< within 0.005 mm
+};
+
+/// How an area is to be covered by ways.
+struct Covering {
+    double radius = 3;           ///< mm, of the tool, above 0
+    double allowance = 0;        ///< mm left on the walls
+    double step = 2;             ///< mm from way to way, above 0, at most the tool's width
+    bool inLines = false;        ///< parallel lines, and round along the walls; else rings
+    double angle = 0;            ///< radians from level, of lines
+    bool climb = true;           ///< rings have the wall on their right
+    const Rings* done = nullptr; ///< cleared before: only ways for the rest stay; none: all is to be covered
+};
+
+/// The ways of a tool over an area, none of which takes it over a wall.
+struct Ways {
+    Rings axis;             ///< where the tool's axis may be
+    Rings goal;             ///< what is to be gone: all that the tool gets to from there, or what is left of that
+    std::vector<Way> inner; ///< in the order of work: from the inside out, or line by line
+    std::vector<Way> walls; ///< after them, along the walls
+    std::vector<Way> edge;  ///< the whole rings along all walls, to stay down along; empty: the tool does not fit
+};
+
+/// Rings are exact offsets of the area, each component after those that lie in it; what rings or lines leave of all
+/// that the tool gets to (the opening of the area by the tool's disc, Serra 1982), sharp corners and middles, gets ways
+/// of its own. `area`: outlines and islands, even-odd. All within 0.004 mm. A cancelled one is a problem.
+[[nodiscard]] Result<Ways> waysOver(const Rings& area, const Covering& how, Progress& progress);
+
+} // namespace ferro::toolpath
