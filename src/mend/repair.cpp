@@ -455,4 +455,21 @@ Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> whic
     return all;
 }
 
+Changes changesOf(const Artwork& before, const Artwork& after) {
+    Changes all;
+    const auto take = [](std::vector<Path>& into, const artwork::Item& item) {
+        const Piece piece = artwork::placed(item);
+        into.push_back(piece.outline);
+        into.insert(into.end(), piece.openings.begin(), piece.openings.end());
+    };
+    for (const auto& item : after.items) {
+        const auto* was = artwork::find(before, item.id);
+        if (artwork::shapeOf(item) && (!was || !(was->leaf == item.leaf) || !(was->place == item.place)))
+            take(all.becomes, item);
+    }
+    for (const auto& item : before.items)
+        if (artwork::shapeOf(item) && !artwork::find(after, item.id)) take(all.goes, item);
+    return all;
+}
+
 } // namespace ferro::mend

@@ -23,6 +23,13 @@ struct Mended {
 [[nodiscard]] Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings,
                                         const Tolerances& tolerances, const Box& stock);
 
+/// What an edit comes to on the sheet: the outlines of pieces that are new or another, as they are then, and those of
+/// pieces that are gone, as they were.
+struct Changes {
+    std::vector<Path> becomes, goes;
+};
+[[nodiscard]] Changes changesOf(const Artwork& before, const Artwork& after);
+
 /// Thins the outlines of the named pieces within `tolerance` mm, above 0; `did` tells how many points fewer and how far
 /// off. A locked piece or an unknown number is a problem.
 [[nodiscard]] Result<Mended> withThinned(const Artwork& artwork, std::span<const ItemId> items, double tolerance);

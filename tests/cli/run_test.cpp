@@ -175,3 +175,25 @@ TEST_CASE("stand-in: a name that is taken by something else is let alone") {
     CHECK(answer.exit == 1);
     CHECK(shell.text("mill") == "a list of scenery");
 }
+
+TEST_CASE("run: the height is found by a plate, the zero of that run is had back, and only by a homed machine") {
+    const Shell shell;
+    makePlate(shell);
+    const auto to = "run plate.ferro --to '" + shell.file("mill").string() + "' --yes";
+    {
+        // The mill's travel is 90: the plate's top is 40 above the bed.
+        const auto machine = standIn(shell, {"--plate", "40"});
+        const auto never = shell.run(to + " --home --last-zero");
+        CHECK(never.exit == 1);
+        CHECK(never.errors.find("No zero of mill-600 is kept") != std::string::npos);
+        shouldBe(shell.run(to + " --home --zero 20 20 -40 --touch-off 12.5"), 0);
+        shouldBe(shell.run(to + " --home --last-zero"), 0);
+        for (const char* bad :
+             {" --last-zero", " --home --last-zero --zero 1 1 -40", " --home --zero 20 20 -40 --touch-off 0"})
+            CHECK(shell.run(to + bad).exit == 1);
+    }
+    const auto machine = standIn(shell, {}); // no plate: it trips, and nothing is run
+    const auto missed = shell.run(to + " --home --zero 20 20 -40 --touch-off 12.5");
+    CHECK(missed.exit == 1);
+    CHECK(missed.errors.find("tripped") != std::string::npos);
+}

@@ -370,3 +370,21 @@ TEST_CASE("chain: of a group whose lines become one outline that is left, in the
     }
     CHECK(members == std::map<std::string, int>{{"around", 2}, {"other", 2}});
 }
+
+TEST_CASE("repair: what an edit changes is told as outlines, what it leaves alone is not") {
+    auto added = artwork::withPieces(
+        {}, {{rectangle({0, 0}, {10, 10}), {}}, {circle({30, 5}, 4), {}}, {circle({50, 5}, 4), {}}}, "cut", "p");
+    const auto& before = added.artwork;
+    auto after = *artwork::withTransformed(before, {added.ids[0]}, Transform::moved({0, 20}));
+    after = *artwork::withRemoved(after, {added.ids[1]});
+    after = *artwork::withName(after, {added.ids[2]}, "another name");
+    after = artwork::withPieces(after, {{rectangle({0, 50}, {9, 60}), {rectangle({2, 52}, {4, 54})}}}, "cut", "new")
+                .artwork;
+    const auto changes = mend::changesOf(before, after);
+    REQUIRE(changes.becomes.size() == 3); // the moved, the new and its opening
+    CHECK(boundsOf(changes.becomes[0]) == Box{{0, 20}, {10, 30}});
+    CHECK(boundsOf(changes.becomes[2]) == Box{{2, 52}, {4, 54}});
+    REQUIRE(changes.goes.size() == 1);
+    CHECK(boundsOf(changes.goes[0]).centre().x == Approx(30));
+    CHECK(mend::changesOf(before, before).becomes.empty());
+}

@@ -107,32 +107,11 @@ void Auditor::forgetPreview() {
     session_.background().cancel("mend-look");
 }
 
-namespace {
-/// The outlines of what is another in `after`, as they are there, and of what is gone, as they were.
-std::pair<std::vector<Path>, std::vector<Path>> changesOf(const artwork::Artwork& before,
-                                                          const artwork::Artwork& after) {
-    std::pair<std::vector<Path>, std::vector<Path>> all;
-    const auto take = [](std::vector<Path>& into, const artwork::Item& item) {
-        const Piece piece = artwork::placed(item);
-        into.push_back(piece.outline);
-        into.insert(into.end(), piece.openings.begin(), piece.openings.end());
-    };
-    for (const auto& item : after.items) {
-        const auto* was = artwork::find(before, item.id);
-        if (artwork::shapeOf(item) && (!was || !(was->leaf == item.leaf) || !(was->place == item.place)))
-            take(all.first, item);
-    }
-    for (const auto& item : before.items)
-        if (artwork::shapeOf(item) && !artwork::find(after, item.id)) take(all.second, item);
-    return all;
-}
-} // namespace
-
 /// Mends the finding at hand on a copy, so that it is seen before it is taken.
 void Auditor::previewCurrent() {
     forgetPreview();
     struct Look {
-        std::pair<std::vector<Path>, std::vector<Path>> changes;
+        mend::Changes changes;
         std::string words;
     };
     session_.background().run(
@@ -141,13 +120,13 @@ void Auditor::previewCurrent() {
          box = ofStock_](Progress&) -> Result<Look> {
             const auto mended = mend::withMended(*art, std::span(&one, 1), tolerances, box);
             if (!mended) return mended.problem();
-            return Look{changesOf(*art, mended->artwork), mended->told()};
+            return Look{mend::changesOf(*art, mended->artwork), mended->told()};
         },
         this,
         [this, art = of_, now = current_](Result<Look> look) {
             if (!look || art != of_ || now != current_) return;
-            becomes_ = std::move(look->changes.first);
-            goes_ = std::move(look->changes.second);
+            becomes_ = std::move(look->changes.becomes);
+            goes_ = std::move(look->changes.goes);
             wouldDo_ = QString::fromStdString(look->words);
             Q_EMIT changed();
         });

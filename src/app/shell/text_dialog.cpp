@@ -1,8 +1,8 @@
 #include "app/shell/text_dialog.h"
 
+#include "app/bench/bench_painter.h"
 #include "artwork/installed_faces.h"
 #include "artwork/text.h"
-#include "geometry/flatten.h"
 
 #include <QAbstractItemView>
 #include <QPainterPath>
@@ -46,18 +46,11 @@ private:
         path.setFillRule(Qt::OddEvenFill);
         const auto letters = artwork::lettered({.text = "Agf 26", .face = face.toStdString(), .capHeight = 11});
         if (!letters) return path;
-        const auto add = [&](const Path& outline) {
-            Vec2 from = outline.start;
-            path.moveTo(from.x, -from.y);
-            for (const auto& segment : outline.segments) {
-                flattenSegment(from, segment, 0.1, [&](Vec2 p) { path.lineTo(p.x, -p.y); });
-                from = segment.end;
-            }
-        };
         for (const auto& piece : letters->pieces) {
-            add(piece.outline);
-            for (const auto& opening : piece.openings) add(opening);
+            path.addPath(painterPathOf(piece.outline));
+            for (const auto& opening : piece.openings) path.addPath(painterPathOf(opening));
         }
+        path = QTransform::fromScale(1, -1).map(path); // y up
         return path;
     }
     mutable QHash<QString, std::optional<QPainterPath>> samples_;
