@@ -36,8 +36,8 @@ public:
     [[nodiscard]] Station at(double along) const;
     /// The length along the path whose point is nearest to `p`.
     [[nodiscard]] double nearest(Vec2 p) const;
-    /// The stretch between two lengths, `from` <= `to`; across the start of a closed path, and round it more than once, if need
-    /// be.
+    /// The stretch between two lengths, `from` <= `to`; across the start of a closed path, and round it more than once,
+    /// if need be.
     [[nodiscard]] std::vector<Segment> stretch(double from, double to) const;
 
 private:
