@@ -24,6 +24,38 @@ Rings flatOf(const std::vector<Way>& ways) {
     return rings;
 }
 
+/// What rings `step` apart leave between one and the next, if they are further apart than the tool is thick: sharp
+/// corners, middles. Where they are not, each ring alone gets as far as the next.
+class Between {
+public:
+    explicit Between(double radius) : radius_(radius - sliver / 2) {}
+    [[nodiscard]] bool leavesAny(double step) const { return step > radius_ - tolerance; }
+
+    /// Ways round all that stays between a ring and the next further in. `inner`: what lies deeper than the ring gets.
+    Result<std::vector<Way>> ways(const Rings& inner, const Rings& next) const {
+        std::vector<Way> all;
+        auto left = lessCovered(inner, offset(next, radius_, fine));
+        constexpr int most = 4; // what is left in the middle of what was left; more than twice was never seen
+        for (int round = 0; left && !left->empty() && round < most; ++round) {
+            auto paths = offsetPaths(*left, -sliver, fine);
+            if (!paths) return paths.problem();
+            if (paths->empty()) break;
+            Rings flat;
+            for (auto& path : *paths) flat.push_back(all.emplace_back(wayOf(std::move(path))).flat);
+            left = lessCovered(*left, widened(flat, true, 2 * radius_, Cap::round, fine));
+        }
+        if (!left) return left.problem();
+        return all;
+    }
+
+private:
+    static constexpr OffsetOptions fine{.tolerance = tolerance};
+    static Result<Rings> lessCovered(const Rings& area, const Result<Rings>& covered) {
+        return covered ? combined(area, *covered, Combine::takeAway) : Result<Rings>(covered.problem());
+    }
+    double radius_;
+};
+
 /// Level by level inwards, each component after those that lie in it: what is deepest comes first.
 struct Component {
     std::vector<Way> rings;
@@ -33,23 +65,26 @@ struct Component {
 
 class Rounds {
 public:
-    Rounds(const Rings& axis, double step, Progress& progress) : axis_(axis), step_(step), progress_(progress) {}
+    Rounds(const Rings& axis, const Covering& how, Progress& progress)
+        : axis_(axis), step_(how.step), radius_(how.radius), between_(how.radius), progress_(progress) {}
 
-    /// All rings but the walls' own, by how the tool works outwards.
+    /// All rings but the walls' own, by how the tool works outwards; then what they leave.
     Result<std::vector<Way>> run() {
         std::vector<std::size_t> last;
+        std::vector<Way> rest;
         for (int level = 1;; ++level) {
             if (progress_.cancelled()) return Problem::cancelled();
             auto paths = offsetPaths(axis_, -step_ * level, {.tolerance = tolerance});
             if (!paths) return paths.problem();
-            if (paths->empty()) break;
             std::vector<std::size_t> now;
+            Rings flat;
             for (auto& piece : nested(std::move(*paths))) {
                 Component made;
                 const Vec2 within = piece.outline.start;
                 made.rings.push_back(wayOf(std::move(piece.outline)));
                 for (auto& opening : piece.openings) made.rings.push_back(wayOf(std::move(opening)));
                 made.flat = flatOf(made.rings);
+                flat.insert(flat.end(), made.flat.begin(), made.flat.end());
                 const std::size_t id = all_.size();
                 all_.push_back(std::move(made));
                 now.push_back(id);
@@ -60,10 +95,19 @@ public:
                 else
                     all_[*round].inside.push_back(id);
             }
+            if (between_.leavesAny(step_)) {
+                const auto inner = offset(axis_, -step_ * (level - 1) - radius_ + sliver / 2, {.tolerance = tolerance});
+                if (!inner) return inner.problem();
+                auto ways = between_.ways(*inner, flat);
+                if (!ways) return ways.problem();
+                std::move(ways->begin(), ways->end(), std::back_inserter(rest));
+            }
+            if (now.empty()) break;
             last = std::move(now);
         }
         std::vector<Way> out;
         for (const auto root : roots_) take(root, out);
+        std::move(rest.begin(), rest.end(), std::back_inserter(out));
         return out;
     }
 
@@ -73,13 +117,15 @@ private:
         for (auto& way : all_[id].rings) out.push_back(std::move(way));
     }
     const Rings& axis_;
-    double step_;
+    double step_, radius_;
+    Between between_;
     Progress& progress_;
     std::vector<Component> all_;
     std::vector<std::size_t> roots_;
 };
 
-/// Parallel stretches through the axis' area, to and fro, neighbours after each other.
+/// Parallel stretches through the axis' area, to and fro, neighbours after each other. They and the walls leave nothing:
+/// upright from any place it is at most half a step to the nearest line, or to a wall on the way there.
 std::vector<Way> linesThrough(const Rings& axis, double step, double angle) {
     const Transform back = Transform::rotated(-angle), out = Transform::rotated(angle);
     Rings level = axis;
@@ -124,30 +170,6 @@ std::vector<Way> linesThrough(const Rings& axis, double step, double angle) {
         row = bestRow;
         ways.push_back(wayOf({out(best->from), {Segment::line(out(best->to))}, false}));
     }
-    return ways;
-}
-
-/// What the ways leave of all that can be reached: sharp corners between rings far apart, middles. Ways round it.
-Result<std::vector<Way>> restOf(const Ways& all, double radius) {
-    Rings closed, open;
-    for (const auto* some : {&all.inner, &all.walls})
-        for (const auto& way : *some) (way.path.closed ? closed : open).push_back(way.flat);
-    Rings covered;
-    for (const bool ring : {true, false}) {
-        const auto& lines = ring ? closed : open;
-        if (lines.empty()) continue;
-        auto area = widened(lines, ring, 2 * (radius - sliver / 2), Cap::round, {.tolerance = tolerance});
-        if (!area) return area.problem();
-        auto both = combined(covered, *area, Combine::join);
-        if (!both) return both.problem();
-        covered = std::move(*both);
-    }
-    auto left = combined(all.goal, covered, Combine::takeAway);
-    if (!left) return left.problem();
-    auto paths = offsetPaths(*left, -sliver, {.tolerance = tolerance});
-    if (!paths) return paths.problem();
-    std::vector<Way> ways;
-    for (auto& path : *paths) ways.push_back(wayOf(std::move(path)));
     return ways;
 }
 
@@ -233,19 +255,11 @@ Result<Ways> waysOver(const Rings& area, const Covering& how, Progress& progress
     if (!reached) return reached.problem();
     all.goal = std::move(*reached);
     if (how.inLines) {
-        all.inner = linesThrough(all.axis, how.step, how.angle);
+        all.inner = linesThrough(all.axis, std::min(how.step, 2 * std::max(how.radius - sliver, sliver)), how.angle);
     } else {
-        auto rings = Rounds(all.axis, how.step, progress).run();
+        auto rings = Rounds(all.axis, how, progress).run();
         if (!rings) return rings.problem();
         all.inner = std::move(*rings);
-    }
-    constexpr int most = 4; // what is left in the middle of what was left; more than twice was never seen
-    for (int round = 0; round < most; ++round) {
-        if (progress.cancelled()) return Problem::cancelled();
-        auto rest = restOf(all, how.radius);
-        if (!rest) return rest.problem();
-        if (rest->empty()) break;
-        for (auto& way : *rest) all.inner.push_back(std::move(way));
     }
     // As offsets come the area lies on their left, and so the wall on the right: climb.
     if (!how.climb)

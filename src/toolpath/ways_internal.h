@@ -2,7 +2,10 @@
 
 #include "base/progress.h"
 #include "base/result.h"
-#include "geometry/path.h"
+#include "geometry/measure.h"
+#include "geometry/spatial.h"
+
+#include <memory>
 
 namespace ferro::toolpath {
 
@@ -30,6 +33,30 @@ struct Ways {
     std::vector<Way> inner; ///< in the order of work: from the inside out, or line by line
     std::vector<Way> walls; ///< after them, along the walls
     std::vector<Way> edge;  ///< the whole rings along all walls, to stay down along; empty: the tool does not fit
+};
+
+/// Where the axis of a tool may go on from one way to the next without being lifted.
+class Crossing {
+public:
+    Crossing(const Ways& ways, double radius);
+    /// Straight, or along a wall, within what the axis may pass; none if that is further than three radii.
+    [[nodiscard]] std::optional<std::vector<Segment>> between(Vec2 from, Vec2 to) const;
+
+private:
+    [[nodiscard]] bool isClear(Vec2 from, Vec2 to) const;
+
+    struct Wall {
+        Box box;
+        Ruler ahead, back;
+    };
+    struct Edge {
+        Vec2 a, b;
+    };
+    Rings axis_;
+    double radius_;
+    std::vector<Wall> walls_;
+    std::vector<Edge> edges_;
+    std::unique_ptr<SpatialIndex> index_;
 };
 
 /// Rings are exact offsets of the area, each component after those that lie in it; what rings or lines leave of all

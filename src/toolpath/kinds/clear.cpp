@@ -25,8 +25,7 @@ struct Region {
 class Clearer {
 public:
     Clearer(const plan::Clear& clear, const Ways& ways, double radius)
-        : clear_(clear), axis_(ways.axis), walls_(ways.edge), radius_(radius),
-          ramp_(rampFeed(clear.rates, clear.rampAngle)) {}
+        : clear_(clear), crossing_(ways, radius), radius_(radius), ramp_(rampFeed(clear.rates, clear.rampAngle)) {}
 
     void run(Pen& pen, const std::vector<Way>& ways, double surface, double depth) const {
         for (const auto& way : ways) one(pen, way, surface, -depth);
@@ -41,7 +40,7 @@ private:
         const double start = path.closed && down ? whole.nearest(at) : 0;
         const Vec2 begin = whole.at(start).point;
         double from = start;
-        const auto link = down ? linkOf(at, begin) : std::nullopt;
+        const auto link = down ? crossing_.between(at, begin) : std::nullopt;
         if (link) {
             pen.along(*link, z, clear_.rates.feed);
         } else {
@@ -82,45 +81,8 @@ private:
         return 0;
     }
 
-    /// The way from one place to another within what the axis may pass, if that is not far: straight, or along a wall.
-    [[nodiscard]] std::optional<std::vector<Segment>> linkOf(Vec2 from, Vec2 to) const {
-        const double way = distance(from, to);
-        if (way < 1e-9) return std::vector<Segment>{};
-        if (way > 3 * radius_) return std::nullopt;
-        if (isClear(from, to)) return std::vector{Segment::line(to)};
-        for (const auto& wall : walls_) {
-            const Ruler ruler(wall.path);
-            const double a = ruler.nearest(from), b = ruler.nearest(to), whole = ruler.length();
-            if (distance(ruler.at(a).point, from) > 0.01 || distance(ruler.at(b).point, to) > 0.01) continue;
-            const double ahead = b >= a ? b - a : b - a + whole;
-            if (std::min(ahead, whole - ahead) > 4 * radius_) return std::nullopt;
-            if (ahead <= whole - ahead) return ruler.stretch(a, a + ahead);
-            const Ruler back(reversed(wall.path));
-            return back.stretch(whole - a, whole - a + whole - ahead);
-        }
-        return std::nullopt;
-    }
-    [[nodiscard]] bool isClear(Vec2 from, Vec2 to) const {
-        const double way = distance(from, to);
-        // Along a wall it may run as well as across: what counts is that it is nowhere over it.
-        constexpr double over = 0.002, apart = 0.05; // mm
-        const int parts = std::max(2, static_cast<int>(std::ceil(way / apart)));
-        for (int k = 1; k < parts; ++k) {
-            const Vec2 p = lerp(from, to, static_cast<double>(k) / parts);
-            if (!contains(axis_, p) && !isNearEdge(p, over)) return false;
-        }
-        return true;
-    }
-    [[nodiscard]] bool isNearEdge(Vec2 p, double within) const {
-        for (const auto& ring : axis_)
-            for (std::size_t i = 0; i < ring.size(); ++i)
-                if (distanceToLine(p, ring[i], ring[(i + 1) % ring.size()]) < within) return true;
-        return false;
-    }
-
-    const plan::Clear& clear_;
-    const Rings& axis_;
-    const std::vector<Way>& walls_;
+    plan::Clear clear_;
+    Crossing crossing_;
     double radius_, ramp_;
 };
 
@@ -154,13 +116,10 @@ std::vector<Region> regionsOf(const StepWork& work) {
 Result<Rings> clearedBefore(const StepWork& work, double bottom) {
     Rings all;
     for (const auto& step : work.before)
-        for (const auto& cut : step.cuts) {
-            if (cut.intent.area.empty() || cut.intent.bottom < bottom - 1e-6) continue;
-            auto both = combined(all, cut.intent.area, Combine::join);
-            if (!both) return both;
-            all = std::move(*both);
-        }
-    return all;
+        for (const auto& cut : step.cuts)
+            if (cut.intent.bottom >= bottom - 1e-6)
+                all.insert(all.end(), cut.intent.area.begin(), cut.intent.area.end());
+    return combined(all, {}, Combine::join);
 }
 
 /// The walls' ways by the edge that they lie along.
@@ -185,8 +144,7 @@ std::map<std::size_t, std::vector<Way>> wallsByEdge(const StepWork& work, const 
 Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
     const auto region = std::make_shared<const Region>(std::move(made));
     const auto& ways = region->ways;
-    const auto settings = std::make_shared<const plan::Clear>(clear);
-    const double radius = work.tool.radius();
+    const auto clearer = std::make_shared<const Clearer>(clear, ways, work.tool.radius());
     const Path nowhere{ways.edge.front().path.start, {}, false}; // what is cleared is drawn, not its many ways
     const auto ofEdge = wallsByEdge(work, *region);
     const auto depths = plan::passDepths(clear.depth, work.thickness());
@@ -197,7 +155,7 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
         const bool last = pass + 1 == depths.size();
         const auto writing = [=](std::vector<Way> some) {
             return [=, some = std::move(some)](Pen& pen) {
-                Clearer(*settings, region->ways, radius).run(pen, some, surface, depth);
+                clearer->run(pen, some, surface, depth);
             };
         };
         const auto taskOn = [&](std::size_t edge) {
