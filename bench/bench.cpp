@@ -202,7 +202,7 @@ void benchOffset() {
 toolpath::Toolpath manyMoves(std::size_t count) {
     toolpath::Toolpath path;
     path.start = {0, 0, 5};
-    path.steps.push_back({.step = {}, .name = "bench", .tool = {}, .note = {}, .moves = {}, .runs = {}, .cuts = {}});
+    path.steps.push_back({.step = {}, .name = "bench", .tool = {}, .note = {}, .moves = {}, .runs = {}, .waits = {}, .cuts = {}});
     auto& moves = path.steps[0].moves;
     for (std::size_t i = 0; i < count; ++i) {
         const double a = 0.0005 * static_cast<double>(i);

@@ -172,7 +172,7 @@ private:
     Term suffixed(Term term) {
         const bool lengthLike = measure_ == Measure::length || measure_ == Measure::feed;
         if (!lengthLike) {
-            for (const std::string_view name : {"mm²", "mm2", "°", "deg", "%", "rpm"})
+            for (const std::string_view name : {"mm²", "mm2", "°", "deg", "%", "rpm", "s"})
                 if (text_.substr(at_).starts_with(name)) {
                     at_ += name.size();
                     return {term.value, true};
@@ -235,6 +235,7 @@ std::string unitName(Measure measure, Units units) {
     case Measure::angle: return "°";
     case Measure::percent: return "%";
     case Measure::turns: return "rpm";
+    case Measure::time: return "s";
     case Measure::count: return "";
     }
     return {};

@@ -7,8 +7,8 @@
 
 namespace ferro {
 
-/// What a number field counts. The inside is always mm, mm/min, degrees, percent, rpm, mm² or a bare number.
-enum class Measure { length, feed, area, angle, percent, turns, count };
+/// What a number field counts. The inside is always mm, mm/min, degrees, percent, rpm, mm², s or a bare number.
+enum class Measure { length, feed, area, angle, percent, turns, time, count };
 enum class Units { mm, inch };
 
 inline constexpr double mmPerInch = 25.4;

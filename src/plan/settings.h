@@ -26,9 +26,9 @@ struct Beam {
 };
 
 enum class Side { automatic, outside, inside, on };
-enum class Entry { ramp, plunge };
+enum class Entry { ramp, plunge, helix };
 enum class Direction { climb, conventional };
-enum class Hold { none, tabs };
+enum class Hold { none, tabs, skin };
 
 /// A tab that a person has placed: on which outline of which item, and where along it, 0 to 1.
 struct TabPlace {

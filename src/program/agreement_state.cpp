@@ -25,6 +25,7 @@ public:
             const std::size_t first = next;
             while (next < moves_.size() && moves_[next].line <= last) ++next;
             if (auto fine = step(meant_.steps[s], first, next); !fine) return fine;
+            if (auto fine = waits(meant_.steps[s], lineOf[s], first, next); !fine) return fine;
         }
         return end();
     }
@@ -90,6 +91,31 @@ private:
             return bad(started, fmt::format("The spindle is given {} s to come up to speed, {} were meant (G4).", dwelt,
                                             want.spinUp));
         if (want.stopBefore && !paused) return bad(moves_[cut].line, "The stop before the step is missing (M0).");
+        return {};
+    }
+
+    /// Each dwell among the cuts where it was meant, and none else.
+    Result<void> waits(const toolpath::StepMoves& want, const std::vector<std::uint32_t>& lineOf, std::size_t first,
+                       std::size_t end) const {
+        std::size_t cut = first;
+        while (cut < end && moves_[cut].move->kind == toolpath::Move::Kind::rapid) ++cut;
+        auto wait = want.waits.begin();
+        for (const auto& h : said_.happenings) {
+            if (h.event.kind != Event::Kind::dwell || h.moves <= cut || h.moves >= end) continue;
+            if (wait == want.waits.end()) return bad(h.line, "G4: no dwell was meant here.");
+            // Moves that came to nothing have no line.
+            std::uint32_t before = 0, after = std::numeric_limits<std::uint32_t>::max();
+            for (std::size_t i = 0; i < wait->before; ++i) before = std::max(before, lineOf[i]);
+            for (std::size_t i = lineOf.size(); i-- > wait->before;)
+                if (lineOf[i] > 0) after = lineOf[i];
+            if (h.line <= before || h.line >= after) return bad(h.line, "G4: the dwell was meant elsewhere.");
+            if (std::abs(h.event.value - wait->seconds) > 0.0051)
+                return bad(h.line, fmt::format("G4: {} s, {} were meant.", h.event.value, wait->seconds));
+            ++wait;
+        }
+        if (wait != want.waits.end())
+            return bad(end > 0 ? moves_[end - 1].line : 0,
+                       fmt::format("A dwell of {} s is missing (G4).", wait->seconds));
         return {};
     }
 

@@ -406,6 +406,7 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
                                       .note = {},
                                       .moves = {},
                                       .runs = {},
+                                      .waits = {},
                                       .cuts = {}});
             out.path.steps.back().name = out.path.steps.back().tool.name;
             out.lineOf.emplace_back();
@@ -450,6 +451,8 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
             move.to = {move.to.x + frame.zero.x, move.to.y + frame.zero.y, move.to.z + frame.z};
             move.centre += frame.zero;
             auto& into = step();
+            // Before a step's first move it belongs to its start.
+            if (dwelt > 0) into.waits.push_back({into.moves.size(), std::exchange(dwelt, 0)});
             into.moves.push_back(move);
             out.lineOf.back().push_back(static_cast<std::uint32_t>(number));
             out.stateOf.back().push_back(static_cast<std::uint32_t>(out.states.size() - 1));

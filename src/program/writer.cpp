@@ -56,7 +56,11 @@ public:
             out_.lineOf.emplace_back();
             out_.lineOf.back().reserve(step.moves.size());
             runs_ = &step.runs;
-            for (const auto& move : step.moves) out_.lineOf.back().push_back(one(move));
+            auto wait = step.waits.begin();
+            for (std::size_t i = 0; i < step.moves.size(); ++i) {
+                for (; wait != step.waits.end() && wait->before == i; ++wait) dwell(wait->seconds);
+                out_.lineOf.back().push_back(one(step.moves[i]));
+            }
             templates(dialect_.stop, &step);
         }
         templates(dialect_.footer, nullptr);
@@ -147,6 +151,11 @@ private:
         appendNumber(out_.text, move.power * dialect_.beamScale, 0);
     }
 
+    void dwell(double seconds) {
+        out_.text += "G4 P"; // changes no mode
+        appendNumber(out_.text, seconds, 2);
+        endLine();
+    }
     std::uint32_t one(const Move& move) {
         const Vec3 to{move.to.x - frame_.zero.x, move.to.y - frame_.zero.y, move.to.z - frame_.z};
         const std::int64_t x = grid(to.x), y = grid(to.y), z = dialect_.beam ? have_[2] : grid(to.z);

@@ -118,7 +118,8 @@ void Checker::cleared() {
                 if (standing.height > worst.height) worst = standing, top = cut.intent.top;
             }
             if (!sweep(grid, strokes, progress)) return;
-            if (!cut.intent.area.empty()) left += leftIn(grid, cut.intent.area, -cut.intent.bottom, leftAt);
+            if (!cut.intent.area.empty())
+                left += leftIn(grid, cut.intent.area, cut.intent.ridge - cut.intent.bottom, leftAt);
             if (cut.end > cut.first) at = step.moves[cut.end - 1].to;
         }
         if (left > 1) {

@@ -12,34 +12,77 @@ namespace ferro::proof {
 
 namespace {
 
+/// Whether a tool leaves slanting walls: then how far it reaches at the surface depends on how deep it goes.
+bool isPointed(const shop::Tool& tool) {
+    return tool.kind == shop::ToolKind::vBit || tool.kind == shop::ToolKind::engraver ||
+           tool.kind == shop::ToolKind::drill;
+}
+
 /// A straight bit of a tool's way that cuts beside an outline.
 struct Reach {
     Vec2 a, b;
-    double radius;
+    double from, to;     ///< mm, radius of the tool at the stock's top, at both ends and evenly between them
     std::size_t contour; ///< that it is cut beside
+    bool slanted;        ///< by a pointed tool
     friend auto operator<=>(const Reach& l, const Reach& r) {
-        return std::tie(l.a.x, l.a.y, l.b.x, l.b.y, l.radius, l.contour) <=>
-               std::tie(r.a.x, r.a.y, r.b.x, r.b.y, r.radius, r.contour);
+        return std::tie(l.a.x, l.a.y, l.b.x, l.b.y, l.from, l.to, l.contour, l.slanted) <=>
+               std::tie(r.a.x, r.a.y, r.b.x, r.b.y, r.from, r.to, r.contour, r.slanted);
     }
     friend bool operator==(const Reach& l, const Reach& r) { return (l <=> r) == 0; }
+    [[nodiscard]] double most() const { return std::max(from, to); }
+    [[nodiscard]] double radiusAt(double t) const { return from + (to - from) * t; }
+
+    /// How far a place is from what it cuts at the surface; below 0 within. The cone's nearest place is where the way
+    /// there leaves it at a right angle.
+    [[nodiscard]] double missOf(Vec2 p) const {
+        if (from == to) return distanceToLine(p, a, b) - from;
+        const Vec2 way = b - a;
+        const double size = length(way);
+        if (size < 1e-12) return distance(p, a) - most();
+        const Vec2 along = way / size;
+        const double foot = dot(p - a, along), off = std::abs(cross(along, p - a)), lean = (to - from) / size;
+        const double best = std::abs(lean) < 1 ? foot + off * lean / std::sqrt(1 - lean * lean) : lean > 0 ? size : 0;
+        const double s = std::clamp(best, 0.0, size);
+        return distance(a + along * s, p) - radiusAt(s / size);
+    }
 };
 
-/// What the cuts mean to do with each contour.
+/// What the cuts mean to do with each contour: upright walls and slanting ones are meant apart.
 struct Meant {
     bool beside = false;
     plan::Side side = plan::Side::on;
-    double radius = 0;    ///< mm, of the thinnest tool that cuts beside it
-    double allowance = 0; ///< mm, the least that one of them leaves
+    double radius = 0;    ///< mm, of the thinnest tool that cuts beside it, at its end
+    double allowance = 0; ///< mm, the least that one of them leaves; below 0: a bevel takes it off
+
+    [[nodiscard]] double unreachedBy() const { return radius + std::max(0.0, allowance); }
+};
+struct Meanings {
+    std::vector<Meant> upright, slanted; ///< by contour
+
+    [[nodiscard]] const Meant& of(std::size_t contour, bool slants) const {
+        return (slants ? slanted : upright)[contour];
+    }
+    /// The one that says what is part and what waste.
+    [[nodiscard]] const Meant& of(std::size_t contour) const { return of(contour, !upright[contour].beside); }
+    /// How far off an edge another way has to stay; a bevel may take off what is its own.
+    [[nodiscard]] double keptOff(const Reach& reach, std::size_t contour) const {
+        const auto& own = of(contour, reach.slanted);
+        const double allowance = (own.beside ? own : of(contour, !reach.slanted)).allowance;
+        return reach.contour == contour ? (own.beside ? own.allowance : 0) : std::max(0.0, allowance);
+    }
 };
 
-std::vector<Meant> meaningsOf(const toolpath::Toolpath& path) {
-    std::vector<Meant> meant(path.pieces ? path.pieces->contours.size() : 0);
+Meanings meaningsOf(const toolpath::Toolpath& path) {
+    const std::size_t count = path.pieces->contours.size();
+    Meanings meant{std::vector<Meant>(count), std::vector<Meant>(count)};
     for (const auto& step : path.steps)
         for (const auto& cut : step.cuts) {
             if (!cut.intent.beside() || !cut.intent.contour) continue;
-            auto& m = meant[*cut.intent.contour];
+            const bool slants = isPointed(step.tool);
+            auto& m = (slants ? meant.slanted : meant.upright)[*cut.intent.contour];
+            const double radius = slants ? step.tool.tip / 2 : step.tool.radius();
             m.allowance = m.beside ? std::min(m.allowance, cut.intent.allowance) : cut.intent.allowance;
-            m.radius = m.beside ? std::min(m.radius, step.tool.radius()) : step.tool.radius();
+            m.radius = m.beside ? std::min(m.radius, radius) : radius;
             if (!m.beside) m.side = cut.intent.side;
             m.beside = true;
         }
@@ -63,10 +106,19 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
             // Tabs are meant to stand: where the beam is off on a feed move, and where a cutter is lifted, counts as
             // reached.
             if (!path.byBeam() && std::min(from.z, move.to.z) >= 0) continue;
+            const auto& tool = step.tool;
+            const bool flat = path.byBeam() || tool.kind == shop::ToolKind::endMill;
+            const auto radiusAt = [&](double z) { return flat ? tool.radius() : z < 0 ? tool.radiusAt(-z) : 0; };
+            const double whole = lengthOf(from.flat(), move.flat());
             Vec2 a = from.flat();
+            double radius = radiusAt(from.z), done = 0;
             flattenSegment(a, move.flat(), 0.0005, [&](Vec2 b) {
-                list.push_back({a, b, step.tool.radius(), *step.cuts[cut].intent.contour});
+                done += distance(a, b);
+                const double end = radiusAt(whole > 0 ? from.z + (move.to.z - from.z) * std::min(1.0, done / whole)
+                                                      : std::min(from.z, move.to.z));
+                list.push_back({a, b, whole > 0 ? radius : end, end, *step.cuts[cut].intent.contour, isPointed(tool)});
                 a = b;
+                radius = end;
             });
         }
     }
@@ -78,10 +130,10 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
 /// What is meant to be part and what waste: the innermost outline round a place that is cut beside says so.
 class Material {
 public:
-    Material(const std::vector<plan::Contour>& contours, const std::vector<Meant>& meant) : meant_(meant) {
+    Material(const std::vector<plan::Contour>& contours, const Meanings& meant) : meant_(meant) {
         std::vector<Box> boxes;
         for (std::size_t i = 0; i < contours.size(); ++i) {
-            if (!meant[i].beside || !contours[i].path.closed) continue;
+            if (!meant.of(i).beside || !contours[i].path.closed) continue;
             rings_.push_back({flattened(contours[i].path, 0.002), i, contours[i].depth});
             boxes.push_back(boundsOf(contours[i].path));
         }
@@ -93,7 +145,7 @@ public:
         for (const std::size_t k : index_->meeting({p, p}))
             if ((!innermost || rings_[k].depth > innermost->depth) && contains(rings_[k].ring, p))
                 innermost = &rings_[k];
-        if (!innermost || meant_[innermost->contour].side != plan::Side::outside) return std::nullopt;
+        if (!innermost || meant_.of(innermost->contour).side != plan::Side::outside) return std::nullopt;
         return innermost->contour;
     }
 
@@ -103,7 +155,7 @@ private:
         std::size_t contour;
         int depth;
     };
-    const std::vector<Meant>& meant_;
+    const Meanings& meant_;
     std::vector<Ringed> rings_;
     std::unique_ptr<SpatialIndex> index_;
 };
@@ -209,55 +261,80 @@ struct Gouge {
 };
 
 /// Whether a cut beside `cut` in the material of `part` was asked for: outside of an opening, that is.
-bool wasAsked(const std::vector<plan::Contour>& contours, const std::vector<Meant>& meant, std::size_t cut,
-              std::size_t part) {
-    return meant[cut].side == plan::Side::outside && contours[cut].role == plan::Role::openings &&
+bool wasAsked(const std::vector<plan::Contour>& contours, const Meanings& meant, std::size_t cut, std::size_t part) {
+    return meant.of(cut).side == plan::Side::outside && contours[cut].role == plan::Role::openings &&
            contours[cut].parent == static_cast<int>(part);
 }
 
-/// The place on a bit of an edge that a bit of a way comes nearest to.
-Vec2 nearestPlace(const Edges::Bit& bit, const Reach& reach) {
-    const Vec2 along = bit.b - bit.a, way = reach.b - reach.a;
-    const double size2 = dot(along, along), bend = cross(along, way);
-    const auto on = [&](double t) { return bit.a + along * std::clamp(t, 0.0, 1.0); };
-    std::vector<Vec2> places{bit.a, bit.b};
-    if (size2 > 0)
-        for (const Vec2 p : {reach.a, reach.b}) places.push_back(on(dot(p - bit.a, along) / size2));
-    if (bend != 0) places.push_back(on(cross(reach.a - bit.a, way) / bend));
-    return *std::min_element(places.begin(), places.end(), [&](Vec2 p, Vec2 q) {
-        return distanceToLine(p, reach.a, reach.b) < distanceToLine(q, reach.a, reach.b);
-    });
+/// The place on a bit of an edge that a place of a way is nearest to.
+Vec2 nearestOn(const Edges::Bit& bit, Vec2 p) {
+    const Vec2 along = bit.b - bit.a;
+    const double size2 = dot(along, along);
+    return size2 > 0 ? bit.a + along * std::clamp(dot(p - bit.a, along) / size2, 0.0, 1.0) : bit.a;
+}
+
+/// How far a bit of a way reaches over a bit of an edge at most, and where.
+Gouge overEdge(const Reach& reach, const Edges::Bit& bit) {
+    const double nearest = distanceBetween(reach.a, reach.b, bit.a, bit.b);
+    const auto at = [&](double t) { return lerp(reach.a, reach.b, t); };
+    const auto depth = [&](double t) { return reach.radiusAt(t) - distance(at(t), nearestOn(bit, at(t))); };
+    // The distance to a line is convex along a way and the radius even: one summit, closed in on by golden sections.
+    constexpr double golden = 0.618033988749895;
+    double low = 0, high = 1;
+    for (int k = 0; k < 40; ++k) {
+        const double m = high - golden * (high - low), n = low + golden * (high - low);
+        (depth(m) < depth(n) ? low : high) = depth(m) < depth(n) ? m : n;
+    }
+    const double t = (low + high) / 2;
+    const double most = reach.from == reach.to ? reach.from - nearest : std::max({depth(t), depth(0), depth(1)});
+    return {most, nearestOn(bit, at(t))};
 }
 
 /// How far one bit of a way cuts into parts over their edges, by what its radius is more than its distance; where the
 /// tool's axis itself lies in the part, by what it reaches beyond.
 Gouge gougeOf(const Reach& reach, const Edges& edges, const Material& material,
-              const std::vector<plan::Contour>& contours, const std::vector<Meant>& meant) {
+              const std::vector<plan::Contour>& contours, const Meanings& meant) {
     Gouge worst;
-    edges.near(boxOf(reach.a, reach.b).grown(reach.radius), [&](const Edges::Bit& bit) {
+    edges.near(boxOf(reach.a, reach.b).grown(reach.most()), [&](const Edges::Bit& bit) {
         if (wasAsked(contours, meant, reach.contour, bit.contour)) return;
-        const double depth =
-            reach.radius - distanceBetween(reach.a, reach.b, bit.a, bit.b) + meant[bit.contour].allowance;
-        if (depth > worst.depth) worst = {depth, nearestPlace(bit, reach)};
+        const double kept = meant.keptOff(reach, bit.contour);
+        // Most come nowhere near, or just touch.
+        if (reach.most() - distanceBetween(reach.a, reach.b, bit.a, bit.b) + kept <= worst.depth) return;
+        const auto over = overEdge(reach, bit);
+        if (over.depth + kept > worst.depth) worst = {over.depth + kept, over.at};
     });
     if (worst.depth <= 0.01) return worst; // within what offsets are exact to: no need to ask where it lies
     const Vec2 middle = (reach.a + reach.b) / 2;
     if (const auto part = material.partAt(middle); part && !wasAsked(contours, meant, reach.contour, *part))
-        worst.depth = std::max(worst.depth, std::min(2 * reach.radius, 2 * reach.radius - worst.depth));
+        worst.depth = std::max(worst.depth, std::min(2 * reach.most(), 2 * reach.most() - worst.depth));
     return worst;
 }
 
 /// The first cut that runs right through a part, without an edge near: a way is one piece, so one place on it tells.
-Gouge slotThrough(const toolpath::Toolpath& path, const Material& material, const std::vector<Meant>& meant) {
+Gouge slotThrough(const toolpath::Toolpath& path, const Material& material, const Meanings& meant) {
     const auto& contours = path.pieces->contours;
     for (const auto& step : path.steps)
         for (const auto& cut : step.cuts) {
             if (!cut.intent.beside() || !cut.intent.contour) continue;
-            const auto part = material.partAt(cut.centre.start);
-            if (part && !wasAsked(contours, meant, *cut.intent.contour, *part))
-                return {step.tool.diameter, cut.centre.start};
+            // Not its start: grooves begin in corners of their outline.
+            const Ruler ruler(cut.centre);
+            const Vec2 at = cut.centre.segments.empty() ? cut.centre.start : ruler.at(ruler.length() / 2).point;
+            const auto part = material.partAt(at);
+            if (part && !wasAsked(contours, meant, *cut.intent.contour, *part)) return {step.tool.diameter, at};
         }
     return {};
+}
+
+/// The move that goes furthest below what its cut is for.
+Gouge tooDeep(const toolpath::Toolpath& path) {
+    Gouge worst;
+    if (path.byBeam()) return worst;
+    for (const auto& step : path.steps)
+        for (const auto& cut : step.cuts)
+            for (std::size_t i = cut.first; i < cut.end; ++i)
+                if (const double depth = -step.moves[i].to.z - cut.intent.bottom; depth > worst.depth)
+                    worst = {depth, step.moves[i].to.flat()};
+    return worst.depth > 1e-6 ? worst : Gouge{};
 }
 
 } // namespace
@@ -269,14 +346,14 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
     const auto meant = meaningsOf(path);
     std::vector<std::size_t> wanted;
     for (std::size_t i = 0; i < contours.size(); ++i)
-        if (contours[i].path.closed && meant[i].beside) wanted.push_back(i);
+        if (contours[i].path.closed && meant.of(i).beside) wanted.push_back(i);
     const auto list = reaches(path);
     std::vector<Box> boxes;
     boxes.reserve(list.size());
     double most = 0;
     for (const auto& reach : list) {
         boxes.push_back(boxOf(reach.a, reach.b));
-        most = std::max(most, reach.radius);
+        most = std::max(most, reach.most());
     }
     const SpatialIndex index(boxes);
     const Edges edges(contours, wanted);
@@ -287,39 +364,50 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
                 [&](std::size_t i) { gouges[i] = gougeOf(list[i], edges, material, contours, meant); });
     if (progress.cancelled()) return Problem::cancelled();
     gouges.push_back(slotThrough(path, material, meant));
+    gouges.push_back(tooDeep(path));
     for (const auto& gouge : gouges)
         if (gouge.depth > result.cutInto) result.cutInto = gouge.depth, result.cutIntoAt = gouge.at;
 
-    result.edges.resize(wanted.size());
-    std::vector<Unreached> rest(wanted.size());
-    parallelFor(wanted.size(), progress, [&](std::size_t i) {
-        const auto& contour = contours[wanted[i]];
-        auto& edge = result.edges[i];
+    // Each edge by the walls that are meant on it.
+    std::vector<std::pair<std::size_t, bool>> walls;
+    for (const std::size_t i : wanted)
+        for (const bool slants : {false, true})
+            if (meant.of(i, slants).beside) walls.emplace_back(i, slants);
+    std::vector<Deviation::Edge> edgesOf(walls.size());
+    std::vector<Unreached> rest(walls.size());
+    parallelFor(walls.size(), progress, [&](std::size_t i) {
+        const auto [which, slants] = walls[i];
+        const auto& contour = contours[which];
+        auto& edge = edgesOf[i];
         edge = {contour.item, contour.opening, samplesOf(contour.path)};
         // What is cut on the inside is an opening, whatever it is drawn as: a stencil's areas fall out.
         // What stays by intent makes the tool wider.
-        const auto& m = meant[wanted[i]];
-        rest[i] = unreached(contour, m.side == plan::Side::inside, m.radius + std::max(0.0, m.allowance));
+        const auto& m = meant.of(which, slants);
+        rest[i] = unreached(contour, m.side == plan::Side::inside, m.unreachedBy());
         for (auto& sample : edge.samples) {
             double nearest = 1e9;
             for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(most * 2.5 + 0.5)))
-                nearest = std::min(nearest, distanceToLine(sample.at, list[k].a, list[k].b) - list[k].radius);
+                if (list[k].slanted == slants) nearest = std::min(nearest, list[k].missOf(sample.at));
             sample.miss = static_cast<float>(nearest > 1e8 ? most : nearest);
         }
     });
     if (progress.cancelled()) return Problem::cancelled();
     double biggest = 0;
-    for (std::size_t i = 0; i < wanted.size(); ++i) {
+    for (std::size_t i = 0; i < walls.size(); ++i) {
+        const auto& m = meant.of(walls[i].first, walls[i].second);
         result.unreachedArea += rest[i].area;
         result.unreachedPlaces += rest[i].places;
         if (rest[i].area > biggest) biggest = rest[i].area, result.unreachedAt = rest[i].at;
-        const auto& m = meant[wanted[i]];
-        for (const auto& sample : result.edges[i].samples) {
+        for (const auto& sample : edgesOf[i].samples) {
             const double miss = static_cast<double>(sample.miss) - m.allowance;
-            const bool corner = miss > 0.005 && !rest[i].canReach(sample.at, m.radius + std::max(0.0, m.allowance));
+            const bool corner = miss > 0.005 && !rest[i].canReach(sample.at, m.unreachedBy());
             (corner ? result.corners : result.leftStanding) =
                 std::max(corner ? result.corners : result.leftStanding, miss);
         }
+        // Shown is what is meant to stand in the end: what another step leaves less of, or a bevel takes, is not it.
+        const auto& other = meant.of(walls[i].first, !walls[i].second);
+        const bool final = m.allowance >= 0 && (!other.beside || other.allowance < 0 || m.allowance <= other.allowance);
+        if (final) result.edges.push_back(std::move(edgesOf[i]));
     }
     return result;
 }

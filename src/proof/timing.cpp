@@ -32,13 +32,14 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
     const auto pop = [&] {
         const auto [step, move] = waiting.front();
         waiting.pop_front();
-        seconds[step][move] = planner.pop().seconds();
+        seconds[step][move] += planner.pop().seconds();
     };
     std::size_t done = 0;
     const std::size_t all = path.count();
     for (std::size_t s = 0; s < path.steps.size(); ++s) {
         const auto& moves = path.steps[s].moves;
         seconds[s].assign(moves.size(), 0);
+        auto wait = path.steps[s].waits.begin();
         for (std::size_t i = 0; i < moves.size(); ++i) {
             if (++done % 4096 == 0) {
                 if (progress.cancelled()) return Problem::cancelled();
@@ -46,6 +47,10 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
             }
             if (moves[i].kind != toolpath::Move::Kind::rapid)
                 timing.length += lengthOf(planner.end().flat(), moves[i].flat());
+            for (; wait != path.steps[s].waits.end() && wait->before == i; ++wait) {
+                while (!planner.empty()) pop(); // it stands
+                seconds[s][i] += wait->seconds;
+            }
             if (planner.full()) pop();
             if (planner.push(moves[i])) waiting.emplace_back(s, i);
         }

@@ -6,7 +6,8 @@
 namespace ferro::toolpath {
 
 namespace {
-constexpr double atEdge = 0.002; ///< mm: along a wall it may run as well as across; what counts is that it is not over it
+constexpr double atEdge =
+    0.002; ///< mm: along a wall it may run as well as across; what counts is that it is not over it
 constexpr double onWall = 0.01;
 
 /// Where on the stretch from `a` to `b` it crosses the one from `c` to `d`, 0 to 1; none: nowhere, or along it.
@@ -49,6 +50,12 @@ std::optional<std::vector<Segment>> Crossing::between(Vec2 from, Vec2 to) const 
         return wall.back.stretch(whole - a, whole - a + whole - ahead);
     }
     return std::nullopt;
+}
+
+bool Crossing::hasRoom(Vec2 centre, double radius) const {
+    const auto near = index_->meeting(Box{centre, centre}.grown(radius));
+    return std::all_of(near.begin(), near.end(),
+                       [&](std::size_t k) { return distanceToLine(centre, edges_[k].a, edges_[k].b) >= radius; });
 }
 
 bool Crossing::isClear(Vec2 from, Vec2 to) const {

@@ -94,6 +94,7 @@ struct Intent {
     double allowance = 0;             ///< mm left on the part beside it
     double top = 0;                   ///< mm below the stock's top: what lies above was taken to be cleared
     double bottom = 0;                ///< mm below the top
+    double ridge = 0;                 ///< mm that its ways may leave standing on the floor
     bool through = false;
     bool frees = false;     ///< a part may come loose by it
     std::vector<Ring> area; ///< what it is to clear down to `bottom`; empty: a line only
@@ -110,6 +111,13 @@ struct Cut {
     double tabWidth = 0, tabTop = 0; ///< mm along; height of their top, 0 is the stock's
 };
 
+/// Where the tool stands still for a while.
+struct Wait {
+    std::size_t before = 0; ///< index of the move after it
+    double seconds = 0;
+    friend bool operator==(const Wait&, const Wait&) = default;
+};
+
 struct StepMoves {
     plan::StepId step;
     std::string name;
@@ -122,7 +130,8 @@ struct StepMoves {
     bool stopBefore = false; ///< the machine waits for the person
     std::string note;        ///< for the person, before it begins
     std::vector<Move> moves;
-    std::vector<Run> runs; ///< of all scans
+    std::vector<Run> runs;   ///< of all scans
+    std::vector<Wait> waits; ///< in the order of the moves
     std::vector<Cut> cuts;
 };
 

@@ -104,6 +104,7 @@ private:
                         .note = work.step.note,
                         .moves = {},
                         .runs = {},
+                        .waits = {},
                         .cuts = {}};
         Pen pen(work, moves);
         const std::function<void(Task&)> put = [&](Task& task) {

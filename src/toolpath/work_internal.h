@@ -51,6 +51,8 @@ public:
     /// Straight down: in air to a hair above `surface`, the highest that may stand here, from there at plunge feed;
     /// rapids stay at travel height.
     void sinkTo(double z, double surface);
+    /// Stands still here.
+    void wait(double seconds) { out_.waits.push_back({out_.moves.size(), seconds}); }
     void lift() { rapid({at_.x, at_.y, work_.travel}); }
     /// Where a beam begins, without light.
     void jumpTo(Vec2 p) {

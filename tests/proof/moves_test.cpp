@@ -23,6 +23,7 @@ struct Foreign {
                               .note = {},
                               .moves = std::move(moves),
                               .runs = {},
+                              .waits = {},
                               .cuts = {}});
     }
     [[nodiscard]] std::vector<proof::Finding> findings() const { return proof::findingsOfMoves(job, path); }

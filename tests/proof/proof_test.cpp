@@ -76,7 +76,8 @@ TEST_CASE("proof: the sweep equals a slow one that asks every cell about every s
         std::uniform_real_distribution<> part(0, 1);
         toolpath::Toolpath path;
         path.start = {20, 20, 5};
-        path.steps.push_back({.step = {}, .name = "x", .tool = tool, .note = {}, .moves = {}, .runs = {}, .cuts = {}});
+        path.steps.push_back(
+            {.step = {}, .name = "x", .tool = tool, .note = {}, .moves = {}, .runs = {}, .waits = {}, .cuts = {}});
         for (int i = 0; i < 40; ++i)
             path.steps[0].moves.push_back({toolpath::Move::Kind::line,
                                            true,

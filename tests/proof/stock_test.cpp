@@ -48,8 +48,14 @@ TEST_CASE("start depth: what stands where it was taken to be cleared is a no-go,
 TEST_CASE("reach: where a program's moves go that are no rapids, and how low, and its findings begin with the line") {
     toolpath::Toolpath path;
     path.start = {-50, -50, 20};
-    path.steps.push_back(
-        {.step = {}, .name = "x", .tool = *book().tool("end-6"), .note = {}, .moves = {}, .runs = {}, .cuts = {}});
+    path.steps.push_back({.step = {},
+                          .name = "x",
+                          .tool = *book().tool("end-6"),
+                          .note = {},
+                          .moves = {},
+                          .runs = {},
+                          .waits = {},
+                          .cuts = {}});
     auto& moves = path.steps[0].moves;
     moves = {Move::rapid({10, 20, 20}),     Move::line({10, 20, -4}, 300),
              Move::line({60, 20, -2}, 900), Move::arc({60, 60, -2}, {60, 40}, true, 900),

@@ -16,6 +16,7 @@ toolpath::Toolpath pathOf_(std::vector<Move> moves, const char* tool = "end-6") 
                           .note = {},
                           .moves = std::move(moves),
                           .runs = {},
+                          .waits = {},
                           .cuts = {}});
     return path;
 }

@@ -1,6 +1,4 @@
 // Clearing, judged by what the tool's disc does on a grid that knows nothing of how the ways were made.
-#include "geometry/flatten.h"
-#include "geometry/measure.h"
 #include "support/toolpaths.h"
 
 using namespace ferro;
@@ -9,21 +7,6 @@ using toolpath::Move;
 
 namespace {
 
-Rings ringsOf(const std::vector<Piece>& pieces) {
-    Rings rings;
-    for (const auto& piece : pieces) {
-        rings.push_back(flattened(piece.outline, 0.001));
-        for (const auto& opening : piece.openings) rings.push_back(flattened(opening, 0.001));
-    }
-    return rings;
-}
-double toEdge(const Rings& rings, Vec2 p) {
-    double least = 1e9;
-    for (const auto& ring : rings)
-        for (std::size_t i = 0; i < ring.size(); ++i)
-            least = std::min(least, distanceToLine(p, ring[i], ring[(i + 1) % ring.size()]));
-    return least;
-}
 struct Judged {
     double cutInto = 0; ///< mm, largest
     double left = 0;    ///< mm² that the tool gets to and that stand
@@ -52,8 +35,7 @@ Judged judged(const job::Job& job, const std::vector<Piece>& pieces, double dept
             const int parts = std::max(1, static_cast<int>(distance(a, b) / 0.7));
             for (int k = 0; k <= parts; ++k) {
                 const Vec2 p = lerp(a, b, static_cast<double>(k) / parts);
-                const double room = contains(rings, p) ? toEdge(rings, p) : -toEdge(rings, p);
-                out.cutInto = std::max(out.cutInto, radius + allowance - room);
+                out.cutInto = std::max(out.cutInto, radius + allowance - room(rings, p));
             }
             if (std::abs(move.to.z + depth) < 1e-9 && std::abs(from.z + depth) < 1e-9) floor.emplace_back(a, b);
             a = b;
@@ -67,7 +49,7 @@ Judged judged(const job::Job& job, const std::vector<Piece>& pieces, double dept
     std::vector<Vec2> middles;
     for (double x = box.low.x; x < box.high.x; x += cell)
         for (double y = box.low.y; y < box.high.y; y += cell)
-            if (contains(rings, {x, y}) && toEdge(rings, {x, y}) > radius + allowance + 0.02) middles.push_back({x, y});
+            if (room(rings, {x, y}) > radius + allowance + 0.02) middles.push_back({x, y});
     for (double x = box.low.x + 0.1; x < box.high.x; x += cell)
         for (double y = box.low.y + 0.1; y < box.high.y; y += cell) {
             const Vec2 p{x, y};
@@ -185,7 +167,7 @@ TEST_CASE("clear: what a wide tool has left a thin one takes, all of it, and har
             Vec2 a = from.flat();
             flattenSegment(a, move.flat(), 0.001, [&](Vec2 b) {
                 for (const Vec2 p : {a, lerp(a, b, 0.5), b})
-                    into = std::max(into, radius - (contains(rings, p) ? toEdge(rings, p) : -toEdge(rings, p)));
+                    into = std::max(into, radius - (contains(rings, p) ? room(rings, p) : -room(rings, p)));
                 if (from.z == -2 && move.to.z == -2) floor.emplace_back(a, b, radius);
                 a = b;
             });
@@ -204,7 +186,7 @@ TEST_CASE("clear: what a wide tool has left a thin one takes, all of it, and har
                 for (int k = 0; k < 48 && !reached; ++k)
                     for (const double far : {0.0, 0.7, 1.4}) {
                         const Vec2 m = p + far * Vec2{std::cos(k * pi / 24), std::sin(k * pi / 24)};
-                        reached = reached || (contains(rings, m) && toEdge(rings, m) > 1.53);
+                        reached = reached || (contains(rings, m) && room(rings, m) > 1.53);
                     }
                 if (!reached) continue;
                 const bool gone = std::any_of(floor.begin(), floor.end(), [&](const auto& f) {

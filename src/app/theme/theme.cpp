@@ -254,6 +254,7 @@ QBrush Theme::pattern(const plan::Kind* kind) const {
         for (const double x : {-8.0, 0.0, 8.0}) painter.drawLine(QPointF(x, side), QPointF(x + side, 0));
         break;
     case plan::Pattern::chevron: painter.drawPolyline(QPolygonF{{0, 6}, {4, 2}, {8, 6}}); break;
+    case plan::Pattern::peaks: painter.drawPolyline(QPolygonF{{0, 7}, {3, 7}, {6, 1}, {8, 1}}); break;
     case plan::Pattern::grid:
         painter.drawLine(QPointF(0, 4), QPointF(side, 4));
         painter.drawLine(QPointF(4, 0), QPointF(4, side));

@@ -14,14 +14,20 @@ constexpr Field fields[] = {
     {"angle", "Lines at", angle, -90, 90, Place::how, byRotary, false, numberIn<K, &K::angle>,
      [](const Step& s) { return in<K>(s).by == ClearBy::lines; }},
     {"allowance", "Left on walls", length, 0, 10, Place::how, byRotary, false, numberIn<K, &K::allowance>},
+    {"floor", "Left on floor", length, 0, 10, Place::how, byRotary, false, numberIn<K, &K::floor>,
+     [](const Step& s) { return !in<K>(s).depth.through; }},
+    {"slant", "Walls slant", angle, 0, 80, Place::how, byRotary, false, numberIn<K, &K::slant>},
     feedField<K>(),
     plungeField<K>(),
     spindleField<K>(),
-    rampAngleField<K>(),
+    {"rampAngle", "Ramp angle", angle, 0.5, 45, Place::entry, byRotary, false, numberIn<K, &K::rampAngle>,
+     [](const Step& s) { return in<K>(s).entry != Entry::plunge; }},
     startDepthField<K>(),
 };
 
 constexpr std::array<std::string_view, 2> byWords = {"rings", "lines"};
+
+constexpr std::array<std::string_view, 3> clearEntryWords = {"ramp", "plunge", "helix"};
 
 constexpr std::array<std::string_view, 2> whatWords = {"all", "what is left"};
 
@@ -32,7 +38,9 @@ constexpr Choice choices[] = {
     {"by", "In", byWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
      [](Step& s, int v) { in<K>(s).by = static_cast<ClearBy>(v); }},
     directionChoice<K>(),
-    entryChoice<K>(),
+    {"entry", "Entry", clearEntryWords, Place::entry, byRotary,
+     [](const Step& s) { return static_cast<int>(in<K>(s).entry); },
+     [](Step& s, int v) { in<K>(s).entry = static_cast<Entry>(v); }},
 };
 
 constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill};

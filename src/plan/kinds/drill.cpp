@@ -6,15 +6,29 @@ namespace {
 
 using K = Drill;
 
+bool bores(const Step& step) { return in<K>(step).bores; }
+
 constexpr Field fields[] = {
     depthField<K>(),
     extraField<K>(),
     {"peck", "Peck", length, 0, 100, Place::how, byRotary, false, numberIn<K, &K::peck>},
+    {"dwell", "Dwell", time, 0, 60, Place::how, byRotary, false, numberIn<K, &K::dwell>},
+    {"perTurn", "Down a turn", length, 0.05, 20, Place::how, byRotary, false, numberIn<K, &K::perTurn>, bores},
+    {"feed", "Feed round", feed, 1, 100000, Place::how, byRotary, true, numberIn<K, &K::rates, &Rates::feed>, bores},
     plungeField<K>(),
+    {"feedOut", "Feed out", feed, 0, 100000, Place::how, byRotary, false, numberIn<K, &K::feedOut>},
     spindleField<K>(),
     startDepthField<K>(),
 };
-constexpr Choice choices[] = {throughChoice<K>()};
+constexpr std::array<std::string_view, 2> liftWords = {"out of the hole", "to break the chip"};
+constexpr std::array<std::string_view, 2> widerWords = {"in the middle only", "bored round"};
+constexpr Choice choices[] = {
+    throughChoice<K>(),
+    {"lifts", "Lifts", liftWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).breaks); },
+     [](Step& s, int v) { in<K>(s).breaks = v != 0; }},
+    {"wider", "Wider holes", widerWords, Place::how, byRotary,
+     [](const Step& s) { return static_cast<int>(in<K>(s).bores); }, [](Step& s, int v) { in<K>(s).bores = v != 0; }},
+};
 constexpr shop::ToolKind tools[] = {shop::ToolKind::drill, shop::ToolKind::endMill};
 
 } // namespace
@@ -39,6 +53,7 @@ const Kind& Drill::kind() {
                               [](Step& step, const Beginning& from) {
                                   auto& s = in<K>(step);
                                   s.depth.depth = from.thickness;
+                                  s.perTurn = std::max(0.05, from.tool.diameter / 4);
                                   s.depth.extra =
                                       0.3 + from.tool.profile(from.tool.radius()); // the point comes through
                               }};

@@ -7,6 +7,7 @@ namespace {
 using K = Outline;
 
 bool hasTabs(const Step& step) { return in<K>(step).hold == Hold::tabs; }
+bool hasSkin(const Step& step) { return in<K>(step).hold == Hold::skin || in<K>(step).skinUnder > 0; }
 
 constexpr Field fields[] = {
     depthField<K>(),
@@ -19,15 +20,29 @@ constexpr Field fields[] = {
     passesField<K>(),
     {"tabWidth", "Tab width", length, 0.1, 100, Place::hold, byCutting, false, numberIn<K, &K::tabWidth>, hasTabs},
     {"tabHeight", "Tab height", length, 0.1, 100, Place::hold, byRotary, false, numberIn<K, &K::tabHeight>, hasTabs},
-    {"tabSpacing", "Tab spacing", length, 5, 5000, Place::hold, byCutting, false, numberIn<K, &K::tabSpacing>, hasTabs},
+    {"tabSpacing", "Tab spacing", length, 5, 5000, Place::hold, byCutting, false, numberIn<K, &K::tabSpacing>,
+     [](const Step& s) { return hasTabs(s) && in<K>(s).tabCount == 0; }},
+    {"tabCount", "Tabs each", count, 0, 50, Place::hold, byCutting, false, numberIn<K, &K::tabCount>, hasTabs},
+    {"skin", "Skin", length, 0.05, 10, Place::hold, byRotary, false, numberIn<K, &K::skin>, hasSkin},
+    {"skinUnder", "Skin if under", length, 0, 1000, Place::hold, byRotary, false, numberIn<K, &K::skinUnder>},
+    {"skinFeed", "Skin cut at", feed, 0, 100000, Place::hold, byRotary, false, numberIn<K, &K::skinFeed>, hasSkin},
     rampAngleField<K>(),
     {"lead", "Lead radius", length, 0, 50, Place::entry, byCutting, false, numberIn<K, &K::lead>},
+    {"overlap", "Past its start", length, 0, 100, Place::entry, byCutting, false, numberIn<K, &K::overlap>},
     startDepthField<K>(),
     {"allowance", "Allowance", length, -5, 5, Place::entry, byCutting, false, numberIn<K, &K::allowance>},
+    {"floor", "Left on floor", length, 0, 10, Place::entry, byRotary, false, numberIn<K, &K::floor>,
+     [](const Step& s) { return !in<K>(s).depth.through; }},
+    {"finish", "Finish pass", length, 0, 5, Place::entry, byRotary, false, numberIn<K, &K::finish>},
+    {"finishFeed", "Finish feed", feed, 0, 100000, Place::entry, byRotary, false, numberIn<K, &K::finishFeed>,
+     [](const Step& s) { return in<K>(s).finish > 0; }},
 };
 
 constexpr std::array<std::string_view, 4> sideWords = {"auto", "outside", "inside", "on line"};
-constexpr std::array<std::string_view, 2> holdWords = {"none", "tabs"};
+constexpr std::array<std::string_view, 3> holdWords = {"none", "tabs", "skin"};
+constexpr std::array<std::string_view, 2> tabWords = {"upright", "sloped"};
+constexpr std::array<std::string_view, 4> reliefWords = {"none", "into the corner", "along the longer edge",
+                                                         "along the shorter edge"};
 
 constexpr Choice choices[] = {
     {"side", "Side", sideWords, Place::how, byCutting, [](const Step& s) { return static_cast<int>(in<K>(s).side); },
@@ -36,6 +51,12 @@ constexpr Choice choices[] = {
     {"hold", "Hold by", holdWords, Place::hold, byCutting,
      [](const Step& s) { return static_cast<int>(in<K>(s).hold); },
      [](Step& s, int v) { in<K>(s).hold = static_cast<Hold>(v); }},
+    {"tabEnds", "Tab ends", tabWords, Place::hold, byRotary,
+     [](const Step& s) { return static_cast<int>(in<K>(s).tabsSloped); },
+     [](Step& s, int v) { in<K>(s).tabsSloped = v != 0; }},
+    {"relief", "Corner relief", reliefWords, Place::how, byRotary,
+     [](const Step& s) { return static_cast<int>(in<K>(s).relief); },
+     [](Step& s, int v) { in<K>(s).relief = static_cast<Relief>(v); }},
     directionChoice<K>(),
     entryChoice<K>(),
 };

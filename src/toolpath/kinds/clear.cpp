@@ -1,11 +1,8 @@
 #include "plan/kinds/clear.h"
 
 #include "base/parallel.h"
-#include "geometry/flatten.h"
-#include "geometry/nesting.h"
-#include "geometry/polygons.h"
+#include "toolpath/regions_internal.h"
 #include "toolpath/ways_internal.h"
-#include "toolpath/work_internal.h"
 
 #include <map>
 
@@ -13,11 +10,9 @@ namespace ferro::toolpath {
 
 namespace {
 
-/// An area to clear with what stands in it.
-struct Region {
-    std::size_t outer = 0;            ///< its outline, index into the contours
-    std::vector<std::size_t> islands; ///< likewise
-    Rings area;                       ///< both, flattened
+/// An area with the ways over it.
+struct Cleared {
+    Region region;
     Ways ways;
 };
 
@@ -63,6 +58,7 @@ private:
             return start;
         }
         pen.sinkTo(surface, 0); // at the plunge feed, though a pass before has been here
+        if (clear_.entry == plan::Entry::helix && helix(pen, whole.at(start), surface, z)) return start;
         if (whole.path().closed) {
             pen.along(whole.stretch(start, start + run), z, ramp_);
             return start + run;
@@ -81,54 +77,38 @@ private:
         return 0;
     }
 
+    /// Round and round down beside the place where a way begins, and once round at depth; false: there is no room.
+    bool helix(Pen& pen, const Station& from, double surface, double z) const {
+        const double slope = std::tan(clear_.rampAngle * pi / 180);
+        for (double r = 0.8 * radius_; r > 0.2 * radius_; r /= 1.5)
+            for (const Vec2 side : {perpendicular(from.tangent), -perpendicular(from.tangent)}) {
+                const Vec2 centre = from.point + side * r;
+                if (!crossing_.hasRoom(centre, r)) continue;
+                const bool ccw = clear_.direction == plan::Direction::climb; // stock on the right, as on all the ways
+                const int turns = std::max(1, static_cast<int>(std::ceil((surface - z) / (2 * pi * r * slope))));
+                const auto round = [&](double to, double rate) {
+                    const Vec2 across = centre * 2 - from.point;
+                    pen.along({Segment::arc(centre, across, ccw), Segment::arc(centre, from.point, ccw)}, to, rate);
+                };
+                for (int k = 1; k <= turns; ++k) round(surface + (z - surface) * k / turns, ramp_);
+                round(z, clear_.rates.feed);
+                return true;
+            }
+        return false;
+    }
+
     plan::Clear clear_;
     Crossing crossing_;
     double radius_, ramp_;
 };
 
-/// Which contours bound one area together: those at an even depth among the taken with what lies right in them.
-std::vector<Region> regionsOf(const StepWork& work) {
-    std::vector<std::size_t> closed;
-    std::vector<Path> paths;
-    for (const std::size_t i : work.taken)
-        if (work.contours[i].path.closed) closed.push_back(i), paths.push_back(work.contours[i].path);
-    const auto parents = parentsOf(paths);
-    const auto depthOf = [&](std::size_t k) {
-        int depth = 0;
-        for (int up = parents[k]; up >= 0; up = parents[static_cast<std::size_t>(up)]) ++depth;
-        return depth;
-    };
-    std::vector<Region> regions;
-    for (std::size_t k = 0; k < closed.size(); ++k) {
-        if (depthOf(k) % 2) continue;
-        Region region;
-        region.outer = closed[k];
-        region.area.push_back(flattened(wound(paths[k], true), sampling));
-        for (std::size_t i = 0; i < closed.size(); ++i)
-            if (parents[i] == static_cast<int>(k))
-                region.islands.push_back(closed[i]), region.area.push_back(flattened(wound(paths[i], false), sampling));
-        regions.push_back(std::move(region));
-    }
-    return regions;
-}
-
-/// What steps before have cleared at least so deep.
-Result<Rings> clearedBefore(const StepWork& work, double bottom) {
-    Rings all;
-    for (const auto& step : work.before)
-        for (const auto& cut : step.cuts)
-            if (cut.intent.bottom >= bottom - 1e-6)
-                all.insert(all.end(), cut.intent.area.begin(), cut.intent.area.end());
-    return combined(all, {}, Combine::join);
-}
-
 /// The walls' ways by the edge that they lie along.
-std::map<std::size_t, std::vector<Way>> wallsByEdge(const StepWork& work, const Region& region) {
-    std::map<std::size_t, std::vector<Way>> ofEdge{{region.outer, {}}};
-    for (const std::size_t island : region.islands) ofEdge[island];
+std::map<std::size_t, std::vector<Way>> wallsByEdge(const StepWork& work, const Cleared& made) {
+    std::map<std::size_t, std::vector<Way>> ofEdge{{made.region.outer, {}}};
+    for (const std::size_t island : made.region.islands) ofEdge[island];
     std::vector<std::pair<std::size_t, Ruler>> rulers;
     for (const auto& [edge, ways] : ofEdge) rulers.emplace_back(edge, Ruler(work.contours[edge].path));
-    for (const auto& wall : region.ways.walls) {
+    for (const auto& wall : made.ways.walls) {
         const auto off = [&](const auto& of) {
             return distance(wall.path.start, of.second.at(of.second.nearest(wall.path.start)).point);
         };
@@ -140,49 +120,56 @@ std::map<std::size_t, std::vector<Way>> wallsByEdge(const StepWork& work, const 
     return ofEdge;
 }
 
+plan::Depth depthOf(const plan::Clear& clear) {
+    auto depth = clear.depth;
+    depth.depth -= depth.through ? 0 : clear.floor;
+    return depth;
+}
+
+/// How far it stays off edges: what is left on walls, and what they lean out as far down as it goes.
+double offWalls(const plan::Clear& clear, double bottom) {
+    return clear.allowance + bottom * std::tan(clear.slant * pi / 180);
+}
+
 /// One depth after the other: the area from the inside out, then its walls, each edge with what it is for.
-Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
-    const auto region = std::make_shared<const Region>(std::move(made));
-    const auto& ways = region->ways;
+Task taskOf(const StepWork& work, const plan::Clear& clear, const Cleared& made) {
+    const auto& [region, ways] = made;
     const auto clearer = std::make_shared<const Clearer>(clear, ways, work.tool.radius());
     const Path nowhere{ways.edge.front().path.start, {}, false}; // what is cleared is drawn, not its many ways
-    const auto ofEdge = wallsByEdge(work, *region);
-    const auto depths = plan::passDepths(clear.depth, work.thickness());
+    const auto ofEdge = wallsByEdge(work, made);
+    const auto depths = plan::passDepths(depthOf(clear), work.thickness());
     std::vector<Task> tasks;
     double surface = 0;
     for (std::size_t pass = 0; pass < depths.size(); ++pass) {
         const double depth = depths[pass];
         const bool last = pass + 1 == depths.size();
         const auto writing = [=](std::vector<Way> some) {
-            return [=, some = std::move(some)](Pen& pen) {
-                clearer->run(pen, some, surface, depth);
-            };
+            return [=, some = std::move(some)](Pen& pen) { clearer->run(pen, some, surface, depth); };
         };
         const auto taskOn = [&](std::size_t edge) {
             Task task;
             task.intent = intentOn(work, work.contours[edge]);
-            task.intent.side = plan::Side::on;
+            const bool island = edge != region.outer;
+            task.intent.side = island ? plan::Side::outside : plan::Side::inside;
+            task.intent.allowance = offWalls(clear, depths.back());
             if (pass > 0) task.intent.top = depths[pass - 1];
             task.intent.bottom = depth;
             task.centre = nowhere;
             return task;
         };
-        Task area = taskOn(region->outer);
+        Task area = taskOn(region.outer);
         area.write = writing(ways.inner);
         tasks.push_back(std::move(area));
         for (const auto& [edge, walls] : ofEdge) {
             Task wall = taskOn(edge);
             if (last) {
-                const bool island = edge != region->outer;
-                wall.intent.side = island ? plan::Side::outside : plan::Side::inside;
-                wall.intent.allowance = clear.allowance;
-                wall.intent.frees = island && wall.intent.through;
+                wall.intent.frees = edge != region.outer && wall.intent.through;
                 if (!walls.empty()) wall.centre = walls.front().path;
             }
             wall.write = writing(walls);
             tasks.push_back(std::move(wall));
         }
-        Task end = taskOn(region->outer);
+        Task end = taskOn(region.outer);
         end.intent.contour.reset();
         if (last) end.intent.area = ways.goal; // what all was to be cleared of
         end.write = [](Pen& pen) {
@@ -193,7 +180,7 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
     }
     Task whole = std::move(tasks.front());
     whole.then.assign(std::make_move_iterator(tasks.begin() + 1), std::make_move_iterator(tasks.end()));
-    whole.size = work.contours[region->outer].size;
+    whole.size = work.contours[region.outer].size;
     whole.entry = (ways.inner.empty() ? ways.walls : ways.inner).front().path.start;
     whole.exit = (ways.walls.empty() ? ways.inner : ways.walls).back().path.start;
     return whole;
@@ -203,30 +190,40 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, Region made) {
 
 template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progress& progress) {
     Planned all;
-    const auto done =
-        clear.rest ? clearedBefore(work, plan::bottomOf(clear.depth, work.thickness())) : Result<Rings>(Rings{});
+    const double bottom = plan::bottomOf(depthOf(clear), work.thickness());
+    if (!(bottom > clear.depth.start)) {
+        all.snags.push_back({Verdict::noGo,
+                             work.step.id,
+                             {},
+                             {},
+                             "What is left on the floor is all of its depth.",
+                             "Leave less, or go deeper."});
+        return all;
+    }
+    const auto done = clear.rest ? clearedBefore(work, bottom) : Result<Rings>(Rings{});
     if (!done) {
         all.snags.push_back({Verdict::noGo, work.step.id, {}, {}, done.problem().what, done.problem().mend});
         return all;
     }
     const Covering how{.radius = work.tool.radius(),
-                       .allowance = clear.allowance,
+                       .allowance = offWalls(clear, bottom),
                        .step = work.tool.diameter * (1 - clear.overlap / 100),
                        .inLines = clear.by == plan::ClearBy::lines,
                        .angle = clear.angle * pi / 180,
                        .climb = clear.direction == plan::Direction::climb,
                        .done = clear.rest ? &*done : nullptr};
-    auto regions = regionsOf(work);
+    std::vector<Cleared> regions;
+    for (auto& region : regionsOf(work)) regions.push_back({std::move(region), {}});
     std::vector<std::optional<Problem>> problems(regions.size());
     parallelFor(regions.size(), progress, [&](std::size_t i) {
-        if (auto ways = waysOver(regions[i].area, how, progress); ways)
+        if (auto ways = waysOver(regions[i].region.flat(), how, progress); ways)
             regions[i].ways = std::move(*ways);
         else
             problems[i] = ways.problem();
     });
     if (progress.cancelled()) return all;
     for (std::size_t i = 0; i < regions.size(); ++i) {
-        const auto& contour = work.contours[regions[i].outer];
+        const auto& contour = work.contours[regions[i].region.outer];
         const auto& ways = regions[i].ways;
         if (problems[i])
             all.snags.push_back(snagOn(work, contour, Verdict::noGo, problems[i]->what, problems[i]->mend));
@@ -236,10 +233,10 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
                                                    work.tool.name, mm(work.tool.diameter), mm(contour.size)),
                                        "Choose a thinner tool for it."));
         else if (!ways.inner.empty() || !ways.walls.empty())
-            all.tasks.push_back(taskOf(work, clear, std::move(regions[i])));
+            all.tasks.push_back(taskOf(work, clear, regions[i]));
     }
     if (clear.rest && all.tasks.empty() && all.snags.empty() && !regions.empty())
-        all.snags.push_back(snagOn(work, work.contours[regions[0].outer], Verdict::note,
+        all.snags.push_back(snagOn(work, work.contours[regions[0].region.outer], Verdict::note,
                                    "Nothing is left for this tool to clear.",
                                    "Take the step out, or use a thinner tool."));
     return all;

@@ -1,0 +1,49 @@
+#include "plan/kinds/shared_internal.h"
+
+namespace ferro::plan {
+
+namespace {
+
+using K = Groove;
+
+constexpr Field fields[] = {
+    {"depth", "Depth at most", length, 0.05, 100, Place::how, byRotary, false, numberIn<K, &K::depth, &Depth::depth>},
+    perPassField<K>(),
+    {"ridge", "Ridges on floor", length, 0.01, 1, Place::how, byRotary, false, numberIn<K, &K::ridge>},
+    feedField<K>(),
+    plungeField<K>(),
+    spindleField<K>(),
+};
+
+constexpr shop::ToolKind tools[] = {shop::ToolKind::vBit, shop::ToolKind::engraver};
+
+} // namespace
+
+const Kind& Groove::kind() {
+    static const Kind row{
+        .name = "groove",
+        .label = "Groove",
+        .title = "Grooves",
+        .shortcut = "Ctrl+Shift+E",
+        .purpose = "for lettering in a V",
+        .pattern = Pattern::chevron,
+        .processes = byRotary,
+        .tools = tools,
+        .work = shop::Work::cut,
+        .takes = Takes::areas,
+        .protectsParts = true,
+        .place = 15,
+        .fields = fields,
+        .choices = {},
+        .fresh =
+            [] {
+                Groove fresh;
+                fresh.depth.through = false;
+                return Settings(fresh);
+            },
+        .begin = [](Step& step,
+                    const Beginning& from) { in<K>(step).depth.depth = std::min(5.0, from.thickness / 2); }};
+    return row;
+}
+
+} // namespace ferro::plan
