@@ -51,10 +51,11 @@ struct Reach {
 struct Meant {
     bool beside = false;
     plan::Side side = plan::Side::on;
-    double radius = 0;    ///< mm, of the thinnest tool that cuts beside it, at its end
+    double radius = 0;    ///< mm, of the thinnest tool that cuts beside it
     double allowance = 0; ///< mm, the least that one of them leaves; below 0: a bevel takes it off
 
-    [[nodiscard]] double unreachedBy() const { return radius + std::max(0.0, allowance); }
+    /// The disc that has to fit where it is to get to.
+    [[nodiscard]] double unreachedBy() const { return std::max(0.0, radius + allowance); }
 };
 struct Meanings {
     std::vector<Meant> upright, slanted; ///< by contour
@@ -80,7 +81,9 @@ Meanings meaningsOf(const toolpath::Toolpath& path) {
             if (!cut.intent.beside() || !cut.intent.contour) continue;
             const bool slants = isPointed(step.tool);
             auto& m = (slants ? meant.slanted : meant.upright)[*cut.intent.contour];
-            const double radius = slants ? step.tool.tip / 2 : step.tool.radius();
+            // What slants up to the edge is as thin as the point; a bevel, as thick as where it meets the edge.
+            const double slanted = cut.intent.allowance < 0 ? step.tool.radiusAt(cut.intent.bottom) : step.tool.tip / 2;
+            const double radius = slants ? slanted : step.tool.radius();
             m.allowance = m.beside ? std::min(m.allowance, cut.intent.allowance) : cut.intent.allowance;
             m.radius = m.beside ? std::min(m.radius, radius) : radius;
             if (!m.beside) m.side = cut.intent.side;
@@ -108,7 +111,7 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
             if (!path.byBeam() && std::min(from.z, move.to.z) >= 0) continue;
             const auto& tool = step.tool;
             const bool flat = path.byBeam() || tool.kind == shop::ToolKind::endMill;
-            const auto radiusAt = [&](double z) { return flat ? tool.radius() : z < 0 ? tool.radiusAt(-z) : 0; };
+            const auto radiusAt = [&](double z) { return flat ? tool.radius() : tool.radiusAt(std::max(0.0, -z)); };
             const double whole = lengthOf(from.flat(), move.flat());
             Vec2 a = from.flat();
             double radius = radiusAt(from.z), done = 0;
@@ -395,9 +398,11 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
     double biggest = 0;
     for (std::size_t i = 0; i < walls.size(); ++i) {
         const auto& m = meant.of(walls[i].first, walls[i].second);
-        result.unreachedArea += rest[i].area;
-        result.unreachedPlaces += rest[i].places;
-        if (rest[i].area > biggest) biggest = rest[i].area, result.unreachedAt = rest[i].at;
+        if (const bool bevel = walls[i].second && m.allowance < 0; !bevel) {
+            result.unreachedArea += rest[i].area;
+            result.unreachedPlaces += rest[i].places;
+            if (rest[i].area > biggest) biggest = rest[i].area, result.unreachedAt = rest[i].at;
+        }
         for (const auto& sample : edgesOf[i].samples) {
             const double miss = static_cast<double>(sample.miss) - m.allowance;
             const bool corner = miss > 0.005 && !rest[i].canReach(sample.at, m.unreachedBy());

@@ -38,6 +38,8 @@ inline double numberOf(const plan::Step& step, std::string_view name) {
     return plan::valueOf(*field, step);
 }
 inline double bottomOf(const job::Job& job, const plan::Step& step) {
+    if (const auto* bevel = plan::as<plan::Bevel>(step))
+        return bevel->below + bevel->width / std::tan(job::toolOf(job, step)->angle * pi / 360);
     return plan::bottomOf(*plan::depthIn(step), job.sheet().stock.thickness);
 }
 inline job::Job stepped(const job::Job& job, const char* kind, const char* tool = "") {
@@ -80,6 +82,16 @@ inline job::Job randomJob(unsigned seed) {
     }
     job = stepped(job, "scribe", laser ? "beam" : pick("engraver-30", "ball-3", "v-60"));
     job = set(job, "layers", "lines");
+    if (!laser && seed % 3 == 2) { // a groove with an island between the parts, and their edges taken off
+        std::mt19937 own(seed);
+        const auto one = [&](const char* a, const char* b) { return own() % 2 ? a : b; };
+        job = drawn(job, {{wound(curvedBlob(seed * 5, {250, 320}, 9), true), {wound(circle({250, 320}, 5), false)}}},
+                    "letters");
+        job = set(set(stepped(job, "groove", one("v-60", "engraver-30")), "layers", "letters"), "depth", "1.7");
+        job = set(job, "depthPerPass", one("0.6", "3"));
+        job = set(set(stepped(job, "bevel", "v-60"), "layers", "cut"), "width", one("0.5", "1.1"));
+        job = set(set(job, "pointBelow", one("0", "0.4")), "direction", one("climb", "conventional"));
+    }
     job = stepped(job, "outline", laser ? "beam" : pick("end-3", "end-6"));
     job = set(job, "layers", laser ? "cut, holes" : "cut");
     job = set(job, "entry", pick("ramp", "plunge"));

@@ -136,7 +136,8 @@ Result<Carved> carvedOver(const plan::Groove& groove, const Point& point, Region
     const auto axis = areaAxis(made.region.edges, flattening);
     if (!axis) return axis.problem();
     const double widest = point.radiusAt(point.most);
-    made.trails = trailsOf(*axis, point.tip, widest, thinning);
+    // A little beyond where the floor begins, so that none too narrow for a rim is passed over; not any deeper.
+    made.trails = trailsOf(*axis, point.tip, widest + 0.02, thinning);
     for (const auto& edge : axis->edges) {
         const auto &a = axis->nodes[edge.a], &b = axis->nodes[edge.b];
         if (std::max(a.radius, b.radius) <= point.tip) made.narrow += distance(a.at, b.at);
