@@ -88,10 +88,12 @@ private:
             go(pen, at(trail[i].at, b));
         }
     }
-    /// Going down it sinks no quicker than it may plunge.
+    /// Going down it sinks no quicker than it may plunge, whatever rounding to a program's digits makes of short moves.
     void go(Pen& pen, Vec3 to) const {
+        constexpr double digit = 0.0026; // mm: a ten-thousandth of an inch
         const double down = pen.at().z - to.z, way = distance(pen.at(), to);
-        pen.feed(to, down > 0 ? std::min(rates_.feed, rates_.plunge * way / down) : rates_.feed);
+        const double steep = std::max(way - digit, way / 2) / (down + digit);
+        pen.feed(to, down > 0 ? std::min(rates_.feed, rates_.plunge * std::max(1.0, steep)) : rates_.feed);
     }
     /// At the plunge feed from the top, though a pass before has been here.
     void enter(Pen& pen, Vec3 to) const {
