@@ -114,6 +114,12 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
             const auto radiusAt = [&](double z) { return flat ? tool.radius() : tool.radiusAt(std::max(0.0, -z)); };
             const double whole = lengthOf(from.flat(), move.flat());
             Vec2 a = from.flat();
+            const auto& reliefs = step.cuts[cut].intent.reliefs;
+            const bool meant = std::any_of(reliefs.begin(), reliefs.end(), [&](const auto& relief) {
+                return distanceToLine(a, relief.first, relief.second) < 1e-6 &&
+                       distanceToLine(move.to.flat(), relief.first, relief.second) < 1e-6;
+            });
+            if (meant) continue;
             double radius = radiusAt(from.z), done = 0;
             flattenSegment(a, move.flat(), 0.0005, [&](Vec2 b) {
                 done += distance(a, b);

@@ -43,6 +43,9 @@ public:
                 from = over;
             }
             lit(ruler_.length());
+            // Once more over its start, but for what a tab is not to be burnt of.
+            const double open = follow_.tabs.empty() ? ruler_.length() : follow_.tabs.front() - tabHalf_;
+            if (const double past = std::min(follow_.overlap, open); past > 0) lit(ruler_.length() + past);
             if (follow_.leadOut) pen_.along({*follow_.leadOut}, 0, follow_.rates.feed, power);
         }
     }
@@ -50,6 +53,7 @@ public:
 private:
     /// From `from` to `to` along the loop, z from `z0` to `z1`, never below the tabs where there are any.
     void stretch(double from, double to, double z0, double z1) {
+        if (follow_.tabsSloped && !follow_.tabs.empty()) return sloped(from, to, z0, z1);
         std::vector<double> cuts{from, to};
         const double whole = ruler_.length();
         if (std::min(z0, z1) < tabTop_)
@@ -68,6 +72,44 @@ private:
             const double end = lifted ? std::max(zAt(cuts[i + 1]), tabTop_) : zAt(cuts[i + 1]);
             pen_.feed({pen_.at().x, pen_.at().y, begin}, follow_.rates.plunge); // up onto a tab or down behind it
             pen_.along(ruler_.stretch(cuts[i], cuts[i + 1]), end, z0 == z1 ? follow_.rates.feed : ramp_);
+        }
+    }
+    /// The same with tabs that rise and fall at the ramp's angle: never below the highest of all their slopes.
+    void sloped(double from, double to, double z0, double z1) {
+        const double whole = ruler_.length();
+        const auto zAt = [&](double s) { return to > from ? z0 + (z1 - z0) * (s - from) / (to - from) : z1; };
+        const auto least = [&](double s) {
+            double z = -1e9;
+            for (const double tab : follow_.tabs) {
+                double off = std::fmod(std::abs(s - tab), whole);
+                off = std::max(0.0, std::min(off, whole - off) - tabHalf_);
+                z = std::max(z, tabTop_ - off * slope());
+            }
+            return z;
+        };
+        std::vector<double> cuts{from, to};
+        const double rise = to > from ? (z1 - z0) / (to - from) : 0;
+        for (double lap = std::floor(from / whole) - 1; lap * whole <= to; ++lap)
+            for (std::size_t i = 0; i < follow_.tabs.size(); ++i) {
+                const double tab = follow_.tabs[i] + lap * whole;
+                const double next = i + 1 < follow_.tabs.size() ? follow_.tabs[i + 1] + lap * whole
+                                                                : follow_.tabs.front() + (lap + 1) * whole;
+                cuts.push_back((tab + next) / 2); // where one's slope gives way to the next's
+                for (const double way : {-1.0, 1.0}) {
+                    const double edge = tab + way * tabHalf_;
+                    cuts.push_back(edge);
+                    if (const double lean = rise + way * slope(); std::abs(lean) > 1e-12)
+                        cuts.push_back(edge + (tabTop_ - zAt(edge)) / lean); // where the slope meets what is asked
+                }
+            }
+        std::erase_if(cuts, [&](double s) { return s < from || s > to; });
+        std::sort(cuts.begin(), cuts.end());
+        for (std::size_t i = 0; i + 1 < cuts.size(); ++i) {
+            if (cuts[i + 1] - cuts[i] < 1e-9) continue;
+            const double begin = std::max(zAt(cuts[i]), least(cuts[i])),
+                         end = std::max(zAt(cuts[i + 1]), least(cuts[i + 1]));
+            pen_.feed({pen_.at().x, pen_.at().y, begin}, follow_.rates.plunge);
+            pen_.along(ruler_.stretch(cuts[i], cuts[i + 1]), end, begin == end ? follow_.rates.feed : ramp_);
         }
     }
     [[nodiscard]] bool inTab(double s) const {
@@ -112,8 +154,10 @@ private:
         // The last lap ends wherever the ramps have brought it: leave by the lead only where it begins.
         const double past = std::fmod(s, ruler_.length());
         if (follow_.leadOut) {
-            stretch(s, s + ruler_.length() - past, z, z);
+            stretch(s, s + ruler_.length() - past + follow_.overlap, z, z);
             leave();
+        } else if (follow_.overlap > 0) {
+            stretch(s, s + follow_.overlap, z, z);
         }
         pen_.lift();
     }
@@ -123,7 +167,7 @@ private:
             pen_.goOver(follow_.begins());
             pen_.sinkTo(-depth, before);
             if (follow_.leadIn) pen_.along({follow_.leadIn->second}, -depth, leadFeed(follow_.rates.feed));
-            stretch(0, ruler_.length(), -depth, -depth);
+            stretch(0, ruler_.length() + follow_.overlap, -depth, -depth);
             leave();
             pen_.lift();
             before = -depth;

@@ -10,7 +10,9 @@ struct Follow {
     std::vector<double> tabs; ///< mm along `centre`, middles; none lies where the cut starts
     double tabWidth = 0, tabHeight = 0;
     std::optional<std::pair<Vec2, Segment>> leadIn = {}; ///< start and arc onto the loop
-    std::optional<Segment> leadOut = {};
+    std::optional<Segment> leadOut = {};                 ///< off it, `overlap` beyond its start
+    double overlap = 0;                                  ///< mm that it goes on past where it started, in the end
+    bool tabsSloped = false;                             ///< up and down again at the ramp's angle, beside the tabs
     plan::Depth depth;
     plan::Rates rates;
     plan::Beam beam;

@@ -96,7 +96,9 @@ struct Intent {
     double bottom = 0;                ///< mm below the top
     double ridge = 0;                 ///< mm that its ways may leave standing on the floor
     bool through = false;
-    bool frees = false;     ///< a part may come loose by it
+    bool frees = false; ///< a part may come loose by it
+    /// Where the tool leaves its way into a corner of the part and comes back, so that a mating part fits: on purpose.
+    std::vector<std::pair<Vec2, Vec2>> reliefs = {};
     std::vector<Ring> area; ///< what it is to clear down to `bottom`; empty: a line only
     /// Judged by the edge beside it: what stands there is left over, what is missing was cut into.
     [[nodiscard]] bool beside() const { return side == plan::Side::outside || side == plan::Side::inside; }

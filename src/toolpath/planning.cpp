@@ -1,4 +1,4 @@
-// What the planners of all kinds share: what may be done, where tabs lie, in which order work is cut.
+// What the planners of all kinds share: what may be done, where tabs lie.
 #include "toolpath/work_internal.h"
 
 #include "base/parallel.h"
@@ -116,11 +116,10 @@ double rampFeed(const plan::Rates& rates, double angle) {
     return std::min(rates.feed, rates.plunge / std::sin(angle * pi / 180));
 }
 
-std::vector<double> tabPlaces(const Ruler& loop, double spacing, double footprint, double clear) {
+std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footprint, double clear) {
     const double whole = loop.length();
     // Room for two tabs and as much again of cut between them; below that a tab would be all there is.
     if (whole < std::max(4 * footprint, 2 * clear + footprint)) return {};
-    const auto count = static_cast<std::size_t>(std::max(2.0, std::round(whole / spacing)));
     std::vector<std::pair<double, double>> flats; // allowed middles
     double begin = 0;
     for (std::size_t i = 0; i < loop.path().segments.size(); ++i) {
@@ -146,40 +145,6 @@ std::vector<double> tabPlaces(const Ruler& loop, double spacing, double footprin
             places.push_back(best);
     }
     return places;
-}
-
-std::vector<std::size_t> workOrder(const std::vector<Task>& tasks, Vec2 at) {
-    const auto key = [&](std::size_t i) {
-        // Deeper in the nesting first; within that by size in steps of ten, so that nearness still has a say.
-        return std::pair(-tasks[i].intent.nesting,
-                         static_cast<int>(std::floor(std::log10(std::max(tasks[i].size, 1e-3)) * 2)));
-    };
-    std::vector<std::size_t> order(tasks.size());
-    for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
-    std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return key(a) < key(b); });
-    constexpr std::size_t window = 2000; // nearest-next among this many: keeps 20 000 pieces from being quadratic
-    for (std::size_t begin = 0; begin < order.size();) {
-        std::size_t end = begin;
-        while (end < order.size() && key(order[end]) == key(order[begin])) ++end;
-        if (end - begin > window) // far too many for one look round: go by strips first
-            std::stable_sort(order.begin() + static_cast<std::ptrdiff_t>(begin),
-                             order.begin() + static_cast<std::ptrdiff_t>(end), [&](std::size_t a, std::size_t b) {
-                                 const auto strip = [&](std::size_t i) { return std::floor(tasks[i].entry.y / 20); };
-                                 return std::pair(strip(a), tasks[a].entry.x) < std::pair(strip(b), tasks[b].entry.x);
-                             });
-        for (std::size_t i = begin; i < end; ++i) {
-            std::size_t nearest = i;
-            double far = std::numeric_limits<double>::infinity();
-            for (std::size_t k = i; k < std::min(end, i + window); ++k)
-                if (const double d = distance(at, tasks[order[k]].entry); d < far) far = d, nearest = k;
-            std::rotate(order.begin() + static_cast<std::ptrdiff_t>(i),
-                        order.begin() + static_cast<std::ptrdiff_t>(nearest),
-                        order.begin() + static_cast<std::ptrdiff_t>(nearest) + 1);
-            at = tasks[order[i]].exit;
-        }
-        begin = end;
-    }
-    return order;
 }
 
 } // namespace ferro::toolpath

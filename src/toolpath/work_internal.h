@@ -79,6 +79,7 @@ struct Task {
     double tabWidth = 0, tabTop = 0;
     Vec2 entry, exit; ///< where the tool goes down and comes up
     std::function<void(Pen&)> write;
+    bool last = false;           ///< when all else of the step is done
     std::vector<Task> then = {}; ///< without leaving it: what is cut next, each with an intent of its own
 };
 struct Planned {
@@ -107,9 +108,9 @@ template<class Settings>
 
 /// A closed path begun at another length along it.
 [[nodiscard]] Path begunAt(const Ruler& ruler, double along);
-/// Middles of tabs along a closed loop, at about `spacing`, at least two, each on a straight stretch if there is one in
-/// reach, none within `clear` mm of its start. `footprint`: how long a tab is with the tool's width.
-[[nodiscard]] std::vector<double> tabPlaces(const Ruler& loop, double spacing, double footprint, double clear);
+/// Middles of `count` tabs along a closed loop, evenly, each on a straight stretch if there is one in reach, none
+/// within `clear` mm of its start, fewer where there is no room. `footprint`: how long a tab is with the tool's width.
+[[nodiscard]] std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footprint, double clear);
 /// So slow that a tool going down at this angle sinks no quicker than it may plunge.
 [[nodiscard]] double rampFeed(const plan::Rates& rates, double angle);
 

@@ -13,16 +13,17 @@ namespace {
 void addLeads(const StepWork& work, double lead, Follow& loop, bool wasteOnLeft, double clear) {
     const Vec2 at = loop.centre.start;
     const Vec2 along = tangentAt(at, loop.centre.segments.front(), 0);
+    const auto off = Ruler(loop.centre).at(loop.overlap); // where it leaves
     const Vec2 arriving = tangentAt(loop.centre.from(loop.centre.segments.size() - 1), loop.centre.segments.back(), 1);
     const auto toWaste = [&](Vec2 tangent) { return wasteOnLeft ? perpendicular(tangent) : -perpendicular(tangent); };
     // A start in a corner has no one tangent: cut straight in.
     if (dot(along, arriving) < 0.99) return;
     for (double r = lead; r >= 0.2 && r >= lead / 8; r /= 2) {
-        const Vec2 centre = at + toWaste(along) * r;
-        const Vec2 from = centre - along * r, to = centre + arriving * r;
-        const Segment in = Segment::arc(centre, at, wasteOnLeft),
-                      out = Segment::arc(at + toWaste(arriving) * r, to, wasteOnLeft);
-        if (!work.keepout.allows(from, in, clear) || !work.keepout.allows(at, out, clear)) continue;
+        const Vec2 leaving = loop.overlap > 0 ? off.point : at, onwards = loop.overlap > 0 ? off.tangent : arriving;
+        const Vec2 centre = at + toWaste(along) * r, centreOut = leaving + toWaste(onwards) * r;
+        const Vec2 from = centre - along * r, to = (loop.overlap > 0 ? centreOut : centre) + onwards * r;
+        const Segment in = Segment::arc(centre, at, wasteOnLeft), out = Segment::arc(centreOut, to, wasteOnLeft);
+        if (!work.keepout.allows(from, in, clear) || !work.keepout.allows(leaving, out, clear)) continue;
         loop.leadIn = {from, in};
         loop.leadOut = out;
         return;
@@ -126,7 +127,9 @@ void hold(const StepWork& work, const plan::Outline& outline, const plan::Contou
         for (const double tab : held.tabs) follow.tabs.push_back(begun.nearest(held.loop.at(tab).point));
     } else {
         const double lead = follow.leadIn ? distance(follow.leadIn->first, follow.centre.start) : 0;
-        follow.tabs = tabPlaces(begun, outline.tabSpacing, outline.tabWidth + work.tool.diameter,
+        const double count =
+            outline.tabCount > 0 ? outline.tabCount : std::max(2.0, std::round(begun.length() / outline.tabSpacing));
+        follow.tabs = tabPlaces(begun, static_cast<std::size_t>(count), outline.tabWidth + work.tool.diameter,
                                 tabReach(work, outline.tabWidth) + lead + 0.01);
     }
     std::sort(follow.tabs.begin(), follow.tabs.end());
@@ -136,13 +139,11 @@ void hold(const StepWork& work, const plan::Outline& outline, const plan::Contou
                                "Make the tabs narrower, or let it fall."));
 }
 
-/// What of the outline lies beside the tool's way: loops offset by the radius, or the line itself.
-Result<std::vector<Path>> centres(const StepWork& work, const plan::Outline& outline, const plan::Contour& contour,
-                                  plan::Side side) {
+/// What of the outline lies beside the tool's way: loops offset by the radius and what is left, or the line itself.
+Result<std::vector<Path>> centres(const plan::Contour& contour, plan::Side side, double off) {
     if (side == plan::Side::on) return std::vector<Path>{withoutCubics(contour.path, 0.002)};
-    const double by = work.tool.radius() + outline.allowance;
     const Rings rings{flattened(wound(contour.path, true), sampling)};
-    return offsetPaths(rings, side == plan::Side::outside ? by : -by, {.tolerance = 0.004});
+    return offsetPaths(rings, side == plan::Side::outside ? off : -off, {.tolerance = 0.004});
 }
 
 plan::Side sideOf(const plan::Outline& outline, const plan::Contour& contour) {
@@ -151,50 +152,230 @@ plan::Side sideOf(const plan::Outline& outline, const plan::Contour& contour) {
     return contour.role == plan::Role::openings ? plan::Side::inside : plan::Side::outside;
 }
 
-Planned plannedOutline(const StepWork& work, const plan::Outline& outline, const plan::Contour& contour) {
-    Planned planned;
-    const plan::Side side = sideOf(outline, contour);
-    if (!contour.path.closed && (outline.side == plan::Side::outside || outline.side == plan::Side::inside))
-        planned.snags.push_back(snagOn(work, contour, Verdict::look,
-                                       "An open line has no inside or outside; it is cut on the line.",
-                                       "Close it, or set the side to “on line”."));
-    auto paths = centres(work, outline, contour, side);
-    if (!paths) {
-        planned.snags.push_back(snagOn(work, contour, Verdict::noGo, paths.problem().what, paths.problem().mend));
-        return planned;
+/// Where a loop's way has a sharp corner, and so the part one that the tool's radius leaves round: out to where the
+/// tool's rim touches the part's corner, and back. `off`: mm from the way to the part.
+struct Reliefs {
+    Path path;
+    std::vector<std::pair<Vec2, Vec2>> stretches;
+};
+Reliefs relieved(const Path& loop, plan::Relief relief, double off, double radius) {
+    Reliefs out{{loop.start, {}, true}, {}};
+    const std::size_t count = loop.segments.size();
+    for (std::size_t i = 0; i < count; ++i) {
+        const auto &in = loop.segments[i], &next = loop.segments[(i + 1) % count];
+        out.path.segments.push_back(in);
+        const Vec2 from = loop.from(i), at = in.end;
+        if (in.kind != Segment::Kind::line || next.kind != Segment::Kind::line) continue;
+        const double before = distance(from, at), after = distance(at, next.end);
+        const Vec2 u = unit(at - from), v = unit(next.end - at);
+        const double turn = std::acos(std::clamp(dot(u, v), -1.0, 1.0));
+        // What mates is square, or nearly, and longer than the tool is wide.
+        if (turn < pi / 3 || turn > 2 * pi / 3 || std::min(before, after) < radius) continue;
+        const Vec2 outwards = unit(u - v);
+        const Vec2 corner = outwards * (off / std::cos(turn / 2)); // from the way's
+        Vec2 way = outwards;
+        if (relief != plan::Relief::corner) way = (before >= after) == (relief == plan::Relief::longer) ? u : -v;
+        const double ahead = dot(corner, way), beside2 = dot(corner, corner) - ahead * ahead;
+        const double reach = ahead - std::sqrt(std::max(0.0, radius * radius - beside2));
+        if (reach <= 0.01) continue;
+        out.stretches.emplace_back(at, at + way * reach);
+        out.path.segments.push_back(Segment::line(at + way * reach));
+        out.path.segments.push_back(Segment::line(at));
     }
-    if (paths->empty())
-        planned.snags.push_back(snagOn(work, contour, Verdict::noGo,
-                                       fmt::format("“{}” is {} wide and does not fit into an opening of {}.",
-                                                   work.tool.name, mm(work.tool.diameter), mm(contour.size)),
-                                       "Choose a thinner tool for it."));
-    for (auto& path : *paths) {
-        if (path.segments.empty()) continue;
+    return out;
+}
+
+/// Outlines of one contour, as they are asked for: what is cut beside it, how deep, and what holds it.
+class Outliner {
+public:
+    Outliner(const StepWork& work, const plan::Outline& outline, const plan::Contour& contour)
+        : work_(work), outline_(outline), contour_(contour), side_(sideOf(outline, contour)) {
+        const bool frees = intentOn(work, contour).frees && !work.byBeam();
+        skin_ = frees && (outline.hold == plan::Hold::skin || contour.size < outline.skinUnder);
+        if (skin_) outline_.hold = plan::Hold::none;
+    }
+
+    Planned run() {
+        if (!contour_.path.closed && (outline_.side == plan::Side::outside || outline_.side == plan::Side::inside))
+            snag(Verdict::look, "An open line has no inside or outside; it is cut on the line.",
+                 "Close it, or set the side to “on line”.");
+        plan::Depth depth = outline_.depth;
+        if (skin_) {
+            const double left = std::min(outline_.skin, work_.thickness());
+            depth = {.start = depth.start,
+                     .through = false,
+                     .depth = work_.thickness() - left,
+                     .extra = 0,
+                     .perPass = depth.perPass};
+            if (!(depth.depth > depth.start)) {
+                snag(Verdict::noGo, "Its skin is as thick as the stock.", "Make the skin thinner.");
+                return std::move(planned_);
+            }
+        } else if (!depth.through) {
+            depth.depth -= outline_.floor;
+        }
+        auto exact = loops(outline_.allowance);
+        auto wider = outline_.finish > 0 && side_ != plan::Side::on && !work_.byBeam()
+                         ? centres(contour_, side_, work_.tool.radius() + outline_.allowance + outline_.finish)
+                         : Result<std::vector<Path>>(std::vector<Path>{});
+        const bool finishes = wider && !wider->empty() && !exact.empty() && liesAlong(exact, *wider);
+        if (outline_.finish > 0 && side_ != plan::Side::on && !work_.byBeam() && !finishes && !exact.empty())
+            snag(Verdict::note,
+                 "It is too narrow in places for passes before a finish pass: it is cut to size at once.",
+                 "Use a thinner tool, or leave less for the finish.");
+        std::vector<Task> tasks;
+        std::vector<Follow> last;
+        for (auto& path : exact) last.push_back(heldOn(std::move(path), outline_.allowance, depth, nullptr));
+        if (finishes)
+            for (auto& path : *wider) {
+                if (path.segments.empty()) continue;
+                auto rough = heldOn(std::move(path), outline_.allowance + outline_.finish, depth, &last);
+                rough.overlap = 0;
+                tasks.push_back(taskOf(std::move(rough), outline_.allowance + outline_.finish, depth));
+            }
+        for (auto& follow : last) {
+            if (finishes) { // in one go, down where the passes before have been
+                follow.depth.perPass = 1e9;
+                follow.entry = plan::Entry::plunge;
+                if (outline_.finishFeed > 0) follow.rates.feed = outline_.finishFeed;
+            }
+            const auto through = skin_ && outline_.skinFeed > 0 ? std::optional(follow) : std::nullopt;
+            tasks.push_back(taskOf(std::move(follow), outline_.allowance, depth));
+            if (finishes && tasks.size() > 1) tasks.back().intent.frees = false; // it is free by then, or held
+            if (through) cutThrough(*through, depth);
+        }
+        if (finishes && tasks.size() > 1) { // without anything else between
+            Task whole = std::move(tasks.front());
+            whole.then.assign(std::make_move_iterator(tasks.begin() + 1), std::make_move_iterator(tasks.end()));
+            planned_.tasks.insert(planned_.tasks.begin(), std::move(whole));
+        } else {
+            for (auto& task : tasks) planned_.tasks.push_back(std::move(task));
+        }
+        return std::move(planned_);
+    }
+
+private:
+    void snag(Verdict verdict, std::string what, std::string mend) {
+        planned_.snags.push_back(snagOn(work_, contour_, verdict, std::move(what), std::move(mend)));
+    }
+    /// Whether the passes that leave a finish come by everywhere: where they do not, it would go full depth into stock.
+    [[nodiscard]] bool liesAlong(const std::vector<Path>& exact, const std::vector<Path>& wider) const {
+        std::vector<Ruler> rulers;
+        for (const auto& path : wider) rulers.emplace_back(path);
+        const double most = 4 * outline_.finish + 0.05; // sharp corners of its own
+        for (const auto& path : exact) {
+            const Ruler ruler(path);
+            const int parts = std::max(8, static_cast<int>(std::ceil(ruler.length() / 0.5)));
+            for (int k = 0; k < parts; ++k) {
+                const Vec2 p = ruler.at(ruler.length() * k / parts).point;
+                if (std::none_of(rulers.begin(), rulers.end(), [&](const Ruler& other) {
+                        return distance(other.at(other.nearest(p)).point, p) <= most;
+                    }))
+                    return false;
+            }
+        }
+        return true;
+    }
+    std::vector<Path> loops(double allowance) {
+        auto paths = centres(contour_, side_, work_.tool.radius() + allowance);
+        if (!paths) {
+            snag(Verdict::noGo, paths.problem().what, paths.problem().mend);
+            return {};
+        }
+        if (paths->empty())
+            snag(Verdict::noGo,
+                 fmt::format("“{}” is {} wide and does not fit into an opening of {}.", work_.tool.name,
+                             mm(work_.tool.diameter), mm(contour_.size)),
+                 "Choose a thinner tool for it.");
+        std::erase_if(*paths, [](const Path& path) { return path.segments.empty(); });
+        return std::move(*paths);
+    }
+    /// A loop the right way round, begun and held. `as`: tabs where these have theirs.
+    Follow heldOn(Path path, double allowance, const plan::Depth& depth, const std::vector<Follow>* as) {
         Follow follow{.centre = std::move(path),
                       .tabs = {},
-                      .depth = outline.depth,
-                      .rates = outline.rates,
-                      .beam = outline.beam,
-                      .entry = outline.entry,
-                      .rampAngle = outline.rampAngle};
+                      .depth = depth,
+                      .rates = outline_.rates,
+                      .beam = outline_.beam,
+                      .entry = outline_.entry,
+                      .rampAngle = outline_.rampAngle};
+        follow.tabsSloped = outline_.tabsSloped && !work_.byBeam();
         Part part = Part::none;
-        if (side != plan::Side::on) {
+        if (side_ != plan::Side::on) {
             // The library leaves the offset area on the left. Outside, the part is in it: part left is conventional;
             // inside, the area is what is cut away: part right is climb (spindle turning clockwise).
-            const bool partOnLeft = side == plan::Side::outside;
-            const bool wantPartOnLeft = outline.direction == plan::Direction::conventional;
-            const bool turn = partOnLeft != wantPartOnLeft && !work.byBeam();
+            const bool partOnLeft = side_ == plan::Side::outside;
+            const bool wantPartOnLeft = outline_.direction == plan::Direction::conventional;
+            const bool turn = partOnLeft != wantPartOnLeft && !work_.byBeam();
             if (turn) follow.centre = reversed(follow.centre);
             part = turn == partOnLeft ? Part::right : Part::left;
         }
-        if (follow.centre.closed) hold(work, outline, contour, part, follow, planned.snags);
-        Intent intent = intentOn(work, contour);
-        intent.side = side;
-        intent.allowance = side == plan::Side::on ? 0 : outline.allowance;
-        planned.tasks.push_back(followed(work, std::move(intent), contour.size, std::move(follow)));
+        if (!follow.centre.closed) return follow;
+        follow.overlap = std::min(outline_.overlap, lengthOf(follow.centre) / 2);
+        auto outline = outline_;
+        outline.allowance = allowance;
+        if (!as) {
+            hold(work_, outline, contour_, part, follow, planned_.snags);
+            return follow;
+        }
+        Held held{Ruler(follow.centre), {}, tabReach(work_, outline.tabWidth)};
+        for (const auto& other : *as) {
+            const Ruler ruler(other.centre);
+            follow.tabWidth = other.tabWidth, follow.tabHeight = other.tabHeight;
+            for (const double tab : other.tabs) {
+                const Vec2 p = ruler.at(tab).point;
+                const double along = held.loop.nearest(p);
+                if (distance(held.loop.at(along).point, p) < 3 * work_.tool.radius()) held.tabs.push_back(along);
+            }
+        }
+        std::sort(held.tabs.begin(), held.tabs.end());
+        if (!begin(work_, outline, held, part, follow))
+            snag(Verdict::noGo, "The tabs leave no place on this outline to begin cutting.",
+                 "Take a tab away, or make them narrower.");
+        const Ruler begun(follow.centre);
+        for (const double tab : held.tabs) follow.tabs.push_back(begun.nearest(held.loop.at(tab).point));
+        std::sort(follow.tabs.begin(), follow.tabs.end());
+        return follow;
     }
-    return planned;
-}
+    Task taskOf(Follow follow, double allowance, const plan::Depth& depth) {
+        Intent intent = intentOn(work_, contour_);
+        intent.side = side_;
+        intent.allowance = side_ == plan::Side::on ? 0 : allowance;
+        if (!work_.byBeam()) intent.bottom = plan::bottomOf(depth, work_.thickness());
+        if (skin_) intent.through = intent.frees = false;
+        if (outline_.relief != plan::Relief::none && side_ != plan::Side::on && follow.centre.closed) {
+            auto reliefs =
+                relieved(follow.centre, outline_.relief, work_.tool.radius() + allowance, work_.tool.radius());
+            const Ruler before(follow.centre), after(reliefs.path);
+            for (double& tab : follow.tabs) tab = after.nearest(before.at(tab).point);
+            follow.centre = std::move(reliefs.path);
+            intent.reliefs = std::move(reliefs.stretches);
+        }
+        return followed(work_, std::move(intent), contour_.size, std::move(follow));
+    }
+    /// What the skin is, gently, when all else is done.
+    void cutThrough(Follow follow, const plan::Depth& depth) {
+        follow.depth = outline_.depth;
+        follow.depth.start = depth.depth;
+        follow.depth.perPass = 1e9;
+        follow.rates.feed = outline_.skinFeed;
+        follow.entry = outline_.entry;
+        Task task = taskOf(std::move(follow), outline_.allowance, outline_.depth);
+        const auto whole = intentOn(work_, contour_);
+        task.intent.through = whole.through;
+        task.intent.frees = whole.frees;
+        task.intent.top = depth.depth;
+        task.last = true;
+        planned_.tasks.push_back(std::move(task));
+    }
+
+    const StepWork& work_;
+    plan::Outline outline_;
+    const plan::Contour& contour_;
+    plan::Side side_;
+    bool skin_ = false;
+    Planned planned_;
+};
 
 } // namespace
 
@@ -210,7 +391,7 @@ template<> Planned planned(const StepWork& work, const plan::Outline& outline, P
                   fmt::format("“{}” is pointed: beside a line it would not cut a straight wall.", work.tool.name),
                   "Use an end mill, or cut on the line."}}};
     return plannedEach(work, progress,
-                       [&](const plan::Contour& contour) { return plannedOutline(work, outline, contour); });
+                       [&](const plan::Contour& contour) { return Outliner(work, outline, contour).run(); });
 }
 
 } // namespace ferro::toolpath
