@@ -24,9 +24,10 @@ struct Reach {
     double from, to;     ///< mm, radius of the tool at the stock's top, at both ends and evenly between them
     std::size_t contour; ///< that it is cut beside
     bool slanted;        ///< by a pointed tool
+    bool relief;         ///< into a corner of the part on purpose
     friend auto operator<=>(const Reach& l, const Reach& r) {
-        return std::tie(l.a.x, l.a.y, l.b.x, l.b.y, l.from, l.to, l.contour, l.slanted) <=>
-               std::tie(r.a.x, r.a.y, r.b.x, r.b.y, r.from, r.to, r.contour, r.slanted);
+        return std::tie(l.a.x, l.a.y, l.b.x, l.b.y, l.from, l.to, l.contour, l.slanted, l.relief) <=>
+               std::tie(r.a.x, r.a.y, r.b.x, r.b.y, r.from, r.to, r.contour, r.slanted, r.relief);
     }
     friend bool operator==(const Reach& l, const Reach& r) { return (l <=> r) == 0; }
     [[nodiscard]] double most() const { return std::max(from, to); }
@@ -119,13 +120,13 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
                 return distanceToLine(a, relief.first, relief.second) < 1e-6 &&
                        distanceToLine(move.to.flat(), relief.first, relief.second) < 1e-6;
             });
-            if (meant) continue;
             double radius = radiusAt(from.z), done = 0;
             flattenSegment(a, move.flat(), 0.0005, [&](Vec2 b) {
                 done += distance(a, b);
                 const double end = radiusAt(whole > 0 ? from.z + (move.to.z - from.z) * std::min(1.0, done / whole)
                                                       : std::min(from.z, move.to.z));
-                list.push_back({a, b, whole > 0 ? radius : end, end, *step.cuts[cut].intent.contour, isPointed(tool)});
+                list.push_back(
+                    {a, b, whole > 0 ? radius : end, end, *step.cuts[cut].intent.contour, isPointed(tool), meant});
                 a = b;
                 radius = end;
             });
@@ -203,7 +204,7 @@ struct Unreached {
         return false;
     }
 };
-Unreached unreached(const plan::Contour& contour, bool opening, double radius) {
+Unreached unreached(const plan::Contour& contour, bool opening, double radius, const Rings& relieved) {
     Unreached out;
     const Rings own{flattened(wound(contour.path, true), 0.002)};
     const OffsetOptions fine{.tolerance = 0.004};
@@ -222,6 +223,7 @@ Unreached unreached(const plan::Contour& contour, bool opening, double radius) {
     auto back = offset(*there, opening ? radius : -radius, fine);
     if (!back) return out;
     auto rest = opening ? combined(own, *back, Combine::takeAway) : combined(*back, own, Combine::takeAway);
+    if (rest && !relieved.empty()) rest = combined(*rest, relieved, Combine::takeAway);
     if (!rest) return out;
     double biggest = 0;
     for (const auto& ring : *rest) {
@@ -304,6 +306,7 @@ Gouge overEdge(const Reach& reach, const Edges::Bit& bit) {
 Gouge gougeOf(const Reach& reach, const Edges& edges, const Material& material,
               const std::vector<plan::Contour>& contours, const Meanings& meant) {
     Gouge worst;
+    if (reach.relief) return worst;
     edges.near(boxOf(reach.a, reach.b).grown(reach.most()), [&](const Edges::Bit& bit) {
         if (wasAsked(contours, meant, reach.contour, bit.contour)) return;
         const double kept = meant.keptOff(reach, bit.contour);
@@ -382,6 +385,13 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
     for (const std::size_t i : wanted)
         for (const bool slants : {false, true})
             if (meant.of(i, slants).beside) walls.emplace_back(i, slants);
+    std::vector<Rings> relieved(contours.size()); // what the tool covers on each relief
+    for (const auto& step : path.steps)
+        for (const auto& cut : step.cuts)
+            for (const auto& [from, to] : cut.intent.reliefs)
+                if (const auto swept = widened({{from, to}}, false, step.tool.diameter, Cap::round))
+                    relieved[*cut.intent.contour].insert(relieved[*cut.intent.contour].end(), swept->begin(),
+                                                         swept->end());
     std::vector<Deviation::Edge> edgesOf(walls.size());
     std::vector<Unreached> rest(walls.size());
     parallelFor(walls.size(), progress, [&](std::size_t i) {
@@ -392,7 +402,7 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
         // What is cut on the inside is an opening, whatever it is drawn as: a stencil's areas fall out.
         // What stays by intent makes the tool wider.
         const auto& m = meant.of(which, slants);
-        rest[i] = unreached(contour, m.side == plan::Side::inside, m.unreachedBy());
+        rest[i] = unreached(contour, m.side == plan::Side::inside, m.unreachedBy(), relieved[which]);
         for (auto& sample : edge.samples) {
             double nearest = 1e9;
             for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(most * 2.5 + 0.5)))

@@ -1,0 +1,91 @@
+// What the proof says of grooves, bevels and reliefs: nothing where they are right, the place and the size where not.
+#include "proof/proof.h"
+#include "support/jobs.h"
+#include "support/proofs.h"
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+
+std::string findingsOf(const job::Job& job) {
+    std::string all;
+    for (const auto& f : proofOf(job).findings) all += f.what + "\n";
+    return all;
+}
+bool has(const std::string& text, const char* words) { return text.find(words) != std::string::npos; }
+
+} // namespace
+
+TEST_CASE("deviation: reliefs are no gouges, and the corners that they reach are not told as round") {
+    const Piece slot{wound(rectangle({60, 60}, {100, 80}), true), {}};
+    auto job = set(set(stepped(drawn(fresh(), {slot}), "outline", "end-6"), "side", "inside"), "hold", "none");
+    CHECK(has(findingsOf(job), "corners are not reached"));
+    for (const char* form : {"into the corner", "along the longer edge", "along the shorter edge"}) {
+        const auto relieved = set(job, "relief", form);
+        const auto proof = proofOf(relieved);
+        CAPTURE(form, proof.deviation.cutInto, proof.deviation.corners, proof.deviation.unreachedArea);
+        CHECK(proof.deviation.cutInto < 0.01);
+        CHECK(proof.deviation.unreachedArea < 0.5);
+        CHECK(proof.mayRun());
+    }
+    // Another part in the way of one is another matter.
+    auto crowded = drawn(job, {{wound(circle({110, 70}, 9), true), {}}}, "other");
+    crowded = set(set(set(stepped(crowded, "outline", "end-6"), "layers", "other"), "hold", "none"), "side", "outside");
+    CHECK(has(findingsOf(crowded), "A part is cut into"));
+}
+
+TEST_CASE("deviation: a groove over another's edge is a gouge of its size, one in its place is none") {
+    const Piece letter{wound(rectangle({60, 60}, {100, 66}), true), {}};
+    const auto groove = [&](const job::Job& job) {
+        return set(set(stepped(job, "groove", "v-60"), "layers", "letters"), "depth", "9");
+    };
+    const auto alone = groove(drawn(fresh(), {letter}, "letters"));
+    const auto proof = proofOf(alone);
+    CAPTURE(proof.deviation.cutInto, proof.deviation.leftStanding, proof.deviation.corners);
+    CHECK(proof.deviation.cutInto < 0.01);
+    CHECK(proof.deviation.leftStanding < 0.01);
+    CHECK(proof.deviation.corners < 0.05); // its tip is a tenth wide
+    // A disc that lies half a millimetre over the letter's edge, cut out with the groove as it is.
+    auto over = drawn(alone, {{wound(circle({80, 70.5}, 5), true), {}}}, "discs");
+    over = set(set(set(stepped(over, "outline", "end-6"), "layers", "discs"), "side", "outside"), "hold", "none");
+    const auto cut = proofOf(over);
+    CHECK(cut.deviation.cutInto > 0.3);
+    // Deeper than the groove may go: the point reaches over the edges then, and through its floor.
+    auto path = proof.path;
+    for (auto& move : path.steps[0].moves)
+        if (move.to.z < -1) move.to.z -= 0.2;
+    Progress progress;
+    const auto worse = *proof::deviationOf(path, progress);
+    CHECK(worse.cutInto == Approx(0.2).margin(0.01));
+}
+
+TEST_CASE("deviation: a bevel takes what it should and no more, and says nothing of the edge below it") {
+    const Piece panel{wound(rectangle({60, 60}, {120, 100}, 6), true), {wound(circle({90, 80}, 8), false)}};
+    auto job = set(stepped(drawn(fresh(), {panel}), "bevel", "v-60"), "width", "1.5");
+    job = set(stepped(job, "outline", "end-6"), "hold", "none");
+    const auto proof = proofOf(job);
+    CAPTURE(proof.deviation.cutInto, proof.deviation.leftStanding);
+    CHECK(proof.deviation.cutInto < 0.01);
+    CHECK(proof.deviation.leftStanding < 0.01);
+    CHECK(proof.deviation.edges.size() == 2);
+    CHECK(proof.mayRun());
+    auto path = proof.path; // half a mm deeper: it takes more off, by the tangent of 30°
+    for (auto& move : path.steps[0].moves)
+        if (move.to.z < 0) move.to.z -= 0.5;
+    Progress progress;
+    const auto worse = *proof::deviationOf(path, progress);
+    CHECK(worse.cutInto == Approx(0.5).margin(0.01)); // and goes that much below what it is for
+    for (auto& step : path.steps)
+        for (auto& cut : step.cuts) cut.intent.bottom += 0.5;
+    CHECK(proof::deviationOf(path, progress)->cutInto == Approx(0.5 * std::tan(pi / 6)).margin(0.01));
+}
+
+TEST_CASE("findings: what a groove or a bevel cannot do is told, and stops what it would spoil") {
+    const auto wide = drawn(fresh(), {{wound(rectangle({40, 40}, {140, 120}), true), {}}}, "letters");
+    const auto groove = set(stepped(wide, "groove", "v-60"), "depth", "2");
+    CHECK(has(findingsOf(groove), "clears 7"));
+    const auto bevel = set(stepped(wide, "bevel", "v-60"), "width", "9");
+    CHECK(has(findingsOf(bevel), "A bevel 9 mm wide asks"));
+    CHECK_FALSE(proofOf(bevel).mayRun());
+}
