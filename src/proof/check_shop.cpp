@@ -160,6 +160,7 @@ void Checker::holes() {
         for (const auto& cut : step.cuts) {
             const auto& circle = path.pieces->contours[*cut.intent.contour].circle;
             const double hole = circle ? 2 * circle->radius : 0;
+            if (cut.intent.beside()) continue; // bored to its size
             if (hole > 0 && std::abs(hole - step.tool.diameter) > 0.1) odd[std::lround(hole * 1000)].push_back(&cut);
         }
         for (const auto& [size, cuts] : odd) {

@@ -51,6 +51,7 @@ struct Reach {
 /// What the cuts mean to do with each contour: upright walls and slanting ones are meant apart.
 struct Meant {
     bool beside = false;
+    bool ofArea = false; ///< with what lies in it, as one
     plan::Side side = plan::Side::on;
     double radius = 0;    ///< mm, of the thinnest tool that cuts beside it
     double allowance = 0; ///< mm, the least that one of them leaves; below 0: a bevel takes it off
@@ -89,6 +90,7 @@ Meanings meaningsOf(const toolpath::Toolpath& path) {
             m.radius = m.beside ? std::min(m.radius, radius) : radius;
             if (!m.beside) m.side = cut.intent.side;
             m.beside = true;
+            m.ofArea = m.ofArea || (step.kind && step.kind->takes == plan::Takes::areas);
         }
     return meant;
 }
@@ -204,9 +206,8 @@ struct Unreached {
         return false;
     }
 };
-Unreached unreached(const plan::Contour& contour, bool opening, double radius, const Rings& relieved) {
+Unreached unreached(const Rings& own, bool opening, double radius, const Rings& relieved) {
     Unreached out;
-    const Rings own{flattened(wound(contour.path, true), 0.002)};
     const OffsetOptions fine{.tolerance = 0.004};
     auto there = offset(own, opening ? -radius : radius, fine);
     if (!there) return out;
@@ -237,6 +238,22 @@ Unreached unreached(const plan::Contour& contour, bool opening, double radius, c
         if (area > biggest) biggest = area, out.at = box.centre();
     }
     return out;
+}
+
+/// The edges of what is worked on as one: an outline alone, or an area with what stands in it.
+Rings edgesRound(const std::vector<plan::Contour>& contours, const Meanings& meant, std::size_t which, bool slants) {
+    const auto isArea = [&](std::size_t i) { return meant.of(i, slants).ofArea; };
+    std::size_t outer = which;
+    const int parent = contours[which].parent;
+    if (!isArea(which)) return {flattened(wound(contours[which].path, true), 0.002)};
+    if (meant.of(which, slants).side == plan::Side::outside && parent >= 0 && isArea(static_cast<std::size_t>(parent)))
+        outer = static_cast<std::size_t>(parent);
+    Rings rings{flattened(wound(contours[outer].path, true), 0.002)};
+    for (std::size_t i = 0; i < contours.size(); ++i)
+        if (contours[i].parent == static_cast<int>(outer) && contours[i].path.closed && isArea(i) &&
+            meant.of(i, slants).side == plan::Side::outside)
+            rings.push_back(flattened(wound(contours[i].path, false), 0.002));
+    return rings;
 }
 
 /// The edges that are cut beside, as straight bits, to ask which of them a tool's way comes near to.
@@ -327,7 +344,7 @@ Gouge slotThrough(const toolpath::Toolpath& path, const Material& material, cons
     const auto& contours = path.pieces->contours;
     for (const auto& step : path.steps)
         for (const auto& cut : step.cuts) {
-            if (!cut.intent.beside() || !cut.intent.contour) continue;
+            if (!cut.intent.beside() || !cut.intent.contour || cut.first == cut.end) continue;
             // Not its start: grooves begin in corners of their outline.
             const Ruler ruler(cut.centre);
             const Vec2 at = cut.centre.segments.empty() ? cut.centre.start : ruler.at(ruler.length() / 2).point;
@@ -402,7 +419,8 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
         // What is cut on the inside is an opening, whatever it is drawn as: a stencil's areas fall out.
         // What stays by intent makes the tool wider.
         const auto& m = meant.of(which, slants);
-        rest[i] = unreached(contour, m.side == plan::Side::inside, m.unreachedBy(), relieved[which]);
+        const Rings own = edgesRound(contours, meant, which, slants);
+        rest[i] = unreached(own, m.side == plan::Side::inside || own.size() > 1, m.unreachedBy(), relieved[which]);
         for (auto& sample : edge.samples) {
             double nearest = 1e9;
             for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(most * 2.5 + 0.5)))
@@ -414,7 +432,11 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
     double biggest = 0;
     for (std::size_t i = 0; i < walls.size(); ++i) {
         const auto& m = meant.of(walls[i].first, walls[i].second);
-        if (const bool bevel = walls[i].second && m.allowance < 0; !bevel) {
+        // What is meant to stand in the end: not what another step leaves less of, or a bevel takes.
+        const auto& other = meant.of(walls[i].first, !walls[i].second);
+        const bool final = m.allowance >= 0 && (!other.beside || other.allowance < 0 || m.allowance <= other.allowance);
+        const bool island = m.ofArea && m.side == plan::Side::outside; // told with the area that it stands in
+        if (final && !island) {
             result.unreachedArea += rest[i].area;
             result.unreachedPlaces += rest[i].places;
             if (rest[i].area > biggest) biggest = rest[i].area, result.unreachedAt = rest[i].at;
@@ -425,9 +447,6 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
             (corner ? result.corners : result.leftStanding) =
                 std::max(corner ? result.corners : result.leftStanding, miss);
         }
-        // Shown is what is meant to stand in the end: what another step leaves less of, or a bevel takes, is not it.
-        const auto& other = meant.of(walls[i].first, !walls[i].second);
-        const bool final = m.allowance >= 0 && (!other.beside || other.allowance < 0 || m.allowance <= other.allowance);
         if (final) result.edges.push_back(std::move(edgesOf[i]));
     }
     return result;

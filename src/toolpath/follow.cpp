@@ -74,16 +74,18 @@ private:
             pen_.along(ruler_.stretch(cuts[i], cuts[i + 1]), end, z0 == z1 ? follow_.rates.feed : ramp_);
         }
     }
-    /// The same with tabs that rise and fall at the ramp's angle: never below the highest of all their slopes.
+    /// The same with tabs that rise and fall at an angle: never below the highest of all their slopes.
     void sloped(double from, double to, double z0, double z1) {
-        const double whole = ruler_.length();
+        const double whole = ruler_.length(), angle = std::max(30.0, follow_.rampAngle),
+                     lean = std::tan(angle * pi / 180);
+        const double slowly = rampFeed(follow_.rates, angle);
         const auto zAt = [&](double s) { return to > from ? z0 + (z1 - z0) * (s - from) / (to - from) : z1; };
         const auto least = [&](double s) {
             double z = -1e9;
             for (const double tab : follow_.tabs) {
                 double off = std::fmod(std::abs(s - tab), whole);
                 off = std::max(0.0, std::min(off, whole - off) - tabHalf_);
-                z = std::max(z, tabTop_ - off * slope());
+                z = std::max(z, tabTop_ - off * lean);
             }
             return z;
         };
@@ -98,8 +100,8 @@ private:
                 for (const double way : {-1.0, 1.0}) {
                     const double edge = tab + way * tabHalf_;
                     cuts.push_back(edge);
-                    if (const double lean = rise + way * slope(); std::abs(lean) > 1e-12)
-                        cuts.push_back(edge + (tabTop_ - zAt(edge)) / lean); // where the slope meets what is asked
+                    if (const double apart = rise + way * lean; std::abs(apart) > 1e-12)
+                        cuts.push_back(edge + (tabTop_ - zAt(edge)) / apart); // where the slope meets what is asked
                 }
             }
         std::erase_if(cuts, [&](double s) { return s < from || s > to; });
@@ -109,7 +111,7 @@ private:
             const double begin = std::max(zAt(cuts[i]), least(cuts[i])),
                          end = std::max(zAt(cuts[i + 1]), least(cuts[i + 1]));
             pen_.feed({pen_.at().x, pen_.at().y, begin}, follow_.rates.plunge);
-            pen_.along(ruler_.stretch(cuts[i], cuts[i + 1]), end, begin == end ? follow_.rates.feed : ramp_);
+            pen_.along(ruler_.stretch(cuts[i], cuts[i + 1]), end, begin == end ? follow_.rates.feed : slowly);
         }
     }
     [[nodiscard]] bool inTab(double s) const {

@@ -21,7 +21,7 @@ TEST_CASE("deviation: reliefs are no gouges, and the corners that they reach are
     const Piece slot{wound(rectangle({60, 60}, {100, 80}), true), {}};
     auto job = set(set(stepped(drawn(fresh(), {slot}), "outline", "end-6"), "side", "inside"), "hold", "none");
     CHECK(has(findingsOf(job), "corners are not reached"));
-    for (const char* form : {"into the corner", "along the longer edge", "along the shorter edge"}) {
+    for (const char* form : {"corner", "long edge", "short edge"}) {
         const auto relieved = set(job, "relief", form);
         const auto proof = proofOf(relieved);
         CAPTURE(form, proof.deviation.cutInto, proof.deviation.corners, proof.deviation.unreachedArea);

@@ -114,7 +114,7 @@ TEST_CASE("outline: reliefs let a square corner in, no further than they need, e
             Piece hole{wound(transformed(rectangle({60, 60}, {100, 80}), Transform::rotated(turn, {80, 70})), true),
                        {}};
             const double radius = book().tool(tool)->radius();
-            for (const char* form : {"none", "into the corner", "along the longer edge", "along the shorter edge"}) {
+            for (const char* form : {"none", "corner", "long edge", "short edge"}) {
                 const auto job = set(set(outlined({hole}, tool), "side", "inside"), "relief", form);
                 const auto path = planned(job);
                 CAPTURE(tool, turn, form);
@@ -134,9 +134,8 @@ TEST_CASE("outline: reliefs let a square corner in, no further than they need, e
                     alongShort = std::max(alongShort, std::abs(q.y) + radius - 10);
                 }
                 const double root = std::sqrt(2.0);
-                const bool none = std::string_view(form) == "none",
-                           middle = std::string_view(form) == "into the corner",
-                           longer = std::string_view(form) == "along the longer edge";
+                const bool none = std::string_view(form) == "none", middle = std::string_view(form) == "corner",
+                           longer = std::string_view(form) == "long edge";
                 for (const double miss : missed) CHECK(miss == Approx(none ? radius * (root - 1) : 0).margin(0.01));
                 CHECK(alongLong == Approx(none     ? 0
                                           : middle ? radius * (1 - 1 / root)
@@ -153,7 +152,7 @@ TEST_CASE("outline: reliefs let a square corner in, no further than they need, e
         }
     // Round corners and obtuse ones need none.
     const Piece round{wound(rectangle({60, 60}, {100, 80}, 5), true), {}};
-    const auto job = set(set(outlined({round}), "side", "inside"), "relief", "into the corner");
+    const auto job = set(set(outlined({round}), "side", "inside"), "relief", "corner");
     for (const auto& cut : planned(job).steps[0].cuts) CHECK(cut.intent.reliefs.empty());
 }
 
@@ -172,7 +171,7 @@ TEST_CASE("outline: tabs rise and fall no steeper than asked, as many as asked, 
             CAPTURE(entry, count);
             CHECK(cut.tabs.size() == static_cast<std::size_t>(std::atoi(count)));
             const Ruler ruler(cut.centre);
-            const double half = 3 + path.steps[0].tool.radius(), slope = std::tan(12 * pi / 180);
+            const double half = 3 + path.steps[0].tool.radius(), slope = std::tan(30 * pi / 180);
             const double top = cut.tabTop, bottom = bottomOf(job, job.plan.steps[0]);
             CHECK(top == Approx(3 - job.sheet().stock.thickness));
             double lowest = 0;

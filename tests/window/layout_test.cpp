@@ -70,6 +70,23 @@ TEST_CASE("layout: nothing is cut off at any station, in a narrow window, in eit
     }
 }
 
+TEST_CASE("layout: the settings of every kind of step fit into the side sheet, all of them shown") {
+    Window w;
+    fill(w);
+    w.act("stationCuts");
+    for (const auto* kind : plan::kinds()) {
+        w.act(("step" + std::string(kind->label)).c_str());
+        w.settle();
+        for (auto* section : w.main->findChildren<QToolButton*>())
+            if (section->isVisible() && section->isCheckable() && !section->isChecked()) section->click();
+        w.settle();
+        CAPTURE(std::string(kind->name));
+        const auto found = cutOff(w.main.get());
+        for (const auto& one : found) UNSCOPED_INFO(one.toStdString());
+        CHECK(found.isEmpty());
+    }
+}
+
 TEST_CASE("layout: the tools of every station fit above the bench, and take the pointer") {
     Window w;
     fill(w);

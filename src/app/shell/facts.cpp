@@ -161,15 +161,24 @@ std::vector<StepFacts> stepsOf(const Session& session) {
                       .arg(QString::fromStdString(shown(rates->feed, Measure::feed, job.units)));
         else if (depth)
             how = depth->through ? QObject::tr("through") : QObject::tr("%1 deep").arg(length(job, depth->depth));
+        else if (const auto& first = facts.kind->fields.front(); true) // what it is told by before all else
+            how = QObject::tr("%1 %2").arg(QString::fromStdString(std::string(first.label)).toLower(),
+                                           length(job, plan::valueOf(first, step)));
         facts.summary =
             QObject::tr("%1 · %2").arg(tool ? QString::fromStdString(tool->name) : QObject::tr("no tool"), how);
         if (session.prover().isFresh()) {
             std::size_t cuts = 0;
             for (const auto& moves : session.prover().proof()->path.steps)
                 if (moves.step == step.id) {
-                    const auto areas = std::count_if(moves.cuts.begin(), moves.cuts.end(),
-                                                     [](const auto& cut) { return !cut.intent.area.empty(); });
-                    cuts = areas ? static_cast<std::size_t>(areas) : moves.cuts.size();
+                    // Each outline or area once, in however many goes it is cut.
+                    const bool areas = moves.kind && moves.kind->takes == plan::Takes::areas;
+                    std::set<std::size_t> contours;
+                    std::size_t others = 0;
+                    for (const auto& cut : moves.cuts) {
+                        if (areas && cut.intent.side == plan::Side::outside) continue;
+                        cut.intent.contour ? void(contours.insert(*cut.intent.contour)) : void(++others);
+                    }
+                    cuts = contours.empty() ? others : contours.size();
                 }
             if (step.enabled) facts.summary = QObject::tr("%1 × %2").arg(cuts).arg(facts.summary);
             for (const auto& f : session.prover().proof()->findings) {

@@ -48,11 +48,17 @@ const Kind& Drill::kind() {
                           .place = 10,
                           .fields = fields,
                           .choices = choices,
-                          .fresh = [] { return Settings(Drill{}); },
+                          .fresh =
+                              [] { // as a file means it that says nothing of wider holes
+                                  Drill drill;
+                                  drill.bores = false;
+                                  return Settings(drill);
+                              },
                           .begin =
                               [](Step& step, const Beginning& from) {
                                   auto& s = in<K>(step);
                                   s.depth.depth = from.thickness;
+                                  s.bores = true;
                                   s.perTurn = std::max(0.05, from.tool.diameter / 4);
                                   s.depth.extra =
                                       0.3 + from.tool.profile(from.tool.radius()); // the point comes through

@@ -41,8 +41,7 @@ constexpr Field fields[] = {
 constexpr std::array<std::string_view, 4> sideWords = {"auto", "outside", "inside", "on line"};
 constexpr std::array<std::string_view, 3> holdWords = {"none", "tabs", "skin"};
 constexpr std::array<std::string_view, 2> tabWords = {"upright", "sloped"};
-constexpr std::array<std::string_view, 4> reliefWords = {"none", "into the corner", "along the longer edge",
-                                                         "along the shorter edge"};
+constexpr std::array<std::string_view, 4> reliefWords = {"none", "corner", "long edge", "short edge"};
 
 constexpr Choice choices[] = {
     {"side", "Side", sideWords, Place::how, byCutting, [](const Step& s) { return static_cast<int>(in<K>(s).side); },

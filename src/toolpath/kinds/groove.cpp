@@ -189,6 +189,7 @@ Task taskOf(const StepWork& work, const plan::Groove& groove, const std::shared_
     if (!made.floor.inner.empty()) {
         end.intent.area = made.floor.goal;
         end.intent.ridge = groove.ridge;
+        end.centre.start = made.floor.inner.front().path.start;
         exit = made.floor.inner.back().path.end();
     }
     end.write = [carver, floor = std::make_shared<const Ways>(std::move(made.floor))](Pen& pen) {
