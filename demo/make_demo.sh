@@ -93,4 +93,19 @@ python3 draw_kit.py > scenery-kit.dxf
   + step clear Corners end-3 + set Corners layers=wells depth=6 what="what is left" \
   + step drill Pegs drill-8 + set Pegs layers=pegs + step outline Edge end-6 + set Edge layers=panel depthPerPass=3.1
 
-for job in heron proscenium owls tray; do "$cli" proof "$job.ferro"; done
+# The sign over the stage door: letters in a V with a flat floor, a moon in its recess, an edge taken off, all cut out with
+# a finish pass.
+"$cli" new sign.ferro --force --machine mill-600 --material birch-ply --stock 420 180 18 --name "Sign over the stage door"
+"$cli" edit sign.ferro shape rectangle 15 15 405 165 corner=14 layer=board \
+  + text "STAGE DOOR" 40 210 92 face="sign bold" align=centre layer=letters \
+  + shape circle 52 50 75 50 layer=moon + shape circle 60 56 74 56 layer=moon + shape line 90 44 380 44 layer=rule \
+  + shape circle 36 144 40 144 layer=bolts + shape circle 384 144 388 144 layer=bolts \
+  + step clear "Floor of the letters" end-3 + set "Floor of the letters" layers=letters depth=3 slant=30 entry=helix \
+  + step groove Letters v-60 + set Letters layers=letters depth=3 \
+  + step clear "Moon in its recess" end-3 + set "Moon in its recess" layers=moon depth=2 entry=helix \
+  + step scribe Rule v-60 + set Rule layers=rule depth=1 + step drill "Bolt holes" end-6 + set "Bolt holes" layers=bolts \
+  + step bevel "Edge of the board" v-60 + set "Edge of the board" layers=board width=2 \
+  + step outline "Cut out" end-6 \
+  + set "Cut out" layers=board finish=0.3 tabEnds=sloped depthPerPass=3.05 "note=Turn the vacuum up." stop=yes
+
+for job in heron proscenium owls tray sign; do "$cli" proof "$job.ferro"; done

@@ -152,6 +152,36 @@ void Checker::takenTwice() {
     }
 }
 
+void Checker::tops() {
+    if (!path.pieces) return;
+    const auto& contours = path.pieces->contours;
+    for (const auto& clears : path.steps) {
+        if (!clears.kind || clears.kind->takes != plan::Takes::areas || !clears.kind->protectsParts) continue;
+        Rings area;
+        for (const auto& cut : clears.cuts) area.insert(area.end(), cut.intent.area.begin(), cut.intent.area.end());
+        if (area.empty()) continue;
+        std::map<std::string, std::vector<const toolpath::Cut*>> parts; // by the step that cuts them out
+        for (const auto& step : path.steps)
+            for (const auto& cut : step.cuts) {
+                if (!cut.intent.frees || cut.intent.side != plan::Side::outside || !cut.intent.contour) continue;
+                const auto& edge = contours[*cut.intent.contour].path;
+                // A little way into the part: outer edges have it on their left, openings on their right.
+                const Vec2 at = pointAt(edge.start, edge.segments[0], 0.5),
+                           along = tangentAt(edge.start, edge.segments[0], 0.5);
+                const Vec2 in = perpendicular(along) * (areaOf(edge) > 0 ? 0.1 : -0.1);
+                if (contains(area, at + in)) parts[step.name].push_back(&cut);
+            }
+        for (const auto& [name, cuts] : parts) {
+            auto& f =
+                add(Verdict::look,
+                    fmt::format("“{}” clears the top of {} that “{}” cuts out.", clears.name,
+                                counted(cuts.size(), "part", "parts"), name),
+                    "Let it take them too, so that they stand as islands, if they are to be as thick as the stock.");
+            f.step = clears.step, f.item = cuts.front()->intent.item, f.at = cuts.front()->centre.start;
+        }
+    }
+}
+
 void Checker::holes() {
     if (!path.pieces) return;
     for (const auto& step : path.steps) {

@@ -45,6 +45,7 @@ std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& p
     check.tabs();
     check.sides();
     check.takenTwice();
+    check.tops();
     check.holes();
     check.parts();
     return worstFirst(std::move(check.found));

@@ -39,6 +39,7 @@ struct Checker {
     void tabs();
     void sides();
     void takenTwice();
+    void tops();
     void holes();
     void parts();
 };

@@ -89,3 +89,14 @@ TEST_CASE("findings: what a groove or a bevel cannot do is told, and stops what 
     CHECK(has(findingsOf(bevel), "A bevel 9 mm wide asks"));
     CHECK_FALSE(proofOf(bevel).mayRun());
 }
+
+TEST_CASE("findings: a part whose top another step clears is told, an island is not") {
+    const Piece recess{wound(rectangle({40, 40}, {140, 120}), true), {}}, disc{wound(circle({90, 80}, 15), true), {}};
+    auto job = drawn(drawn(fresh(), {recess}, "recess"), {disc}, "discs");
+    job = set(set(stepped(job, "outline", "end-6"), "layers", "discs"), "side", "outside");
+    job = set(stepped(job, "clear", "end-6"), "depth", "2");
+    CHECK_FALSE(has(findingsOf(set(job, "layers", "recess, discs")), "clears the top of"));
+    CHECK(has(findingsOf(set(job, "layers", "recess")), "“Areas” clears the top of 1 part that “Outlines” cuts out."));
+    const auto skimmed = stepped(job, "skim", "end-6");
+    CHECK_FALSE(has(findingsOf(skimmed), "“Skims” clears the top of"));
+}
