@@ -1,5 +1,6 @@
 // Measures against the raw library or the physical limit in the same run and prints ratios. Nothing is asserted:
 // numbers depend on the machine, ratios hardly do. ./dev bench [word of a name]
+#include "bench.h"
 #include "geometry/flatten.h"
 #include "geometry/polygons.h"
 #include "job/edits.h"
@@ -9,7 +10,6 @@
 #include "proof/proof.h"
 #include "trace/trace.h"
 
-#include <chrono>
 #include <clipper.hpp>
 #include <cstdlib>
 #include <cstring>
@@ -20,41 +20,6 @@
 using namespace ferro;
 
 namespace {
-
-/// The best of some runs, s: what the work costs when nothing else is in the way.
-template<class Work> double seconds(Work&& work, int runs = 9) {
-    double best = 1e9;
-    for (int i = 0; i < runs; ++i) {
-        const auto begin = std::chrono::steady_clock::now();
-        work();
-        best = std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count());
-    }
-    return best;
-}
-
-double median(std::vector<double> times) {
-    std::nth_element(times.begin(), times.begin() + static_cast<std::ptrdiff_t>(times.size() / 2), times.end());
-    return times[times.size() / 2];
-}
-/// Two works in turns, the median of each, s: a machine that is busy for a while is busy for both.
-struct Both {
-    double ours, theirs;
-};
-template<class Ours, class Theirs> Both alternated(Ours&& ours, Theirs&& theirs, int runs = 7) {
-    std::vector<double> a, b;
-    for (int i = 0; i < runs; ++i) {
-        a.push_back(seconds(ours, 1));
-        b.push_back(seconds(theirs, 1));
-    }
-    return {median(std::move(a)), median(std::move(b))};
-}
-
-void row(const char* name, double ours, double theirs, const char* yardstick, double limit, bool atLeast = false) {
-    const double ratio = ours / theirs;
-    fmt::print("{:34} {:9.2f} ms  {:28} {:9.2f} ms  ratio {:5.2f}  wanted {} {:.2f}  {}\n", name, ours * 1e3, yardstick,
-               theirs * 1e3, ratio, atLeast ? "≥" : "≤", limit,
-               (atLeast ? ratio >= limit : ratio <= limit) ? "yes" : "NO");
-}
 
 /// An inked page of puppets: blobs with openings, soft edges.
 picture::Grey page(int side) {
@@ -202,7 +167,8 @@ void benchOffset() {
 toolpath::Toolpath manyMoves(std::size_t count) {
     toolpath::Toolpath path;
     path.start = {0, 0, 5};
-    path.steps.push_back({.step = {}, .name = "bench", .tool = {}, .note = {}, .moves = {}, .runs = {}, .waits = {}, .cuts = {}});
+    path.steps.push_back(
+        {.step = {}, .name = "bench", .tool = {}, .note = {}, .moves = {}, .runs = {}, .waits = {}, .cuts = {}});
     auto& moves = path.steps[0].moves;
     for (std::size_t i = 0; i < count; ++i) {
         const double a = 0.0005 * static_cast<double>(i);
@@ -293,7 +259,7 @@ void benchStart() {
 int main(int argc, char** argv) {
     const std::pair<const char*, void (*)()> all[] = {
         {"trace", benchTrace}, {"clean", benchClean}, {"offset", benchOffset}, {"removal", benchRemoval},
-        {"text", benchText},   {"job", benchJob},     {"start", benchStart}};
+        {"text", benchText},   {"job", benchJob},     {"start", benchStart},   {"cuts", benchCuts}};
     for (const auto& [name, run] : all)
         if (argc < 2 || std::string_view(name).find(argv[1]) != std::string_view::npos) run();
 }

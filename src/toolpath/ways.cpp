@@ -1,10 +1,12 @@
 // Covering areas by ways of a tool: rings or lines, what they leave, and what steps before have left.
 #include "toolpath/ways_internal.h"
 
+#include "geometry/area_axis.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
 #include "geometry/nesting.h"
 #include "geometry/polygons.h"
+#include "toolpath/trails_internal.h"
 
 namespace ferro::toolpath {
 
@@ -24,37 +26,29 @@ Rings flatOf(const std::vector<Way>& ways) {
     return rings;
 }
 
-/// What rings `step` apart leave between one and the next, if they are further apart than the tool is thick: sharp
-/// corners, middles. Where they are not, each ring alone gets as far as the next.
-class Between {
-public:
-    explicit Between(double radius) : radius_(radius - sliver / 2) {}
-    [[nodiscard]] bool leavesAny(double step) const { return step > radius_ - tolerance; }
+/// Whether rings so far apart may leave something between one and the next: in sharp corners and in middles. Where they
+/// are no further apart than the tool is thick, each alone gets as far as the next.
+bool leavesAny(double radius, double step) { return step > radius - sliver / 2 - tolerance; }
 
-    /// Ways round all that stays between a ring and the next further in. `inner`: what lies deeper than the ring gets.
-    Result<std::vector<Way>> ways(const Rings& inner, const Rings& next) const {
-        std::vector<Way> all;
-        auto left = lessCovered(inner, offset(next, radius_, fine));
-        constexpr int most = 4; // what is left in the middle of what was left; more than twice was never seen
-        for (int round = 0; left && !left->empty() && round < most; ++round) {
-            auto paths = offsetPaths(*left, -sliver, fine);
-            if (!paths) return paths.problem();
-            if (paths->empty()) break;
-            Rings flat;
-            for (auto& path : *paths) flat.push_back(all.emplace_back(wayOf(std::move(path))).flat);
-            left = lessCovered(*left, widened(flat, true, 2 * radius_, Cap::round, fine));
+/// Ways over what such rings leave. Whatever is further than the radius inwards of one ring and out of reach of the
+/// next lies nearer than the radius to the medial axis of the area, where that is as far from its edge.
+Result<std::vector<Way>> betweenRings(const std::vector<Way>& walls, double radius, double step) {
+    std::vector<Path> edges;
+    for (const auto& wall : walls) edges.push_back(wall.path);
+    const auto axis = areaAxis(edges, tolerance / 2);
+    if (!axis) return axis.problem();
+    double most = 0;
+    for (const auto& node : axis->nodes) most = std::max(most, node.radius);
+    std::vector<Way> ways;
+    for (double level = 0; level + radius - sliver < most; level += step)
+        for (const auto& trail : trailsOf(*axis, level + radius - sliver, level + step, tolerance / 2)) {
+            Path path{trail.front().at, {}, false};
+            for (std::size_t i = 1; i < trail.size(); ++i) path.segments.push_back(Segment::line(trail[i].at));
+            if (path.segments.empty()) path.segments.push_back(Segment::line(path.start + Vec2{sliver, 0})); // a spot
+            ways.push_back(wayOf(std::move(path)));
         }
-        if (!left) return left.problem();
-        return all;
-    }
-
-private:
-    static constexpr OffsetOptions fine{.tolerance = tolerance};
-    static Result<Rings> lessCovered(const Rings& area, const Result<Rings>& covered) {
-        return covered ? combined(area, *covered, Combine::takeAway) : Result<Rings>(covered.problem());
-    }
-    double radius_;
-};
+    return ways;
+}
 
 /// Level by level inwards, each component after those that lie in it: what is deepest comes first.
 struct Component {
@@ -65,26 +59,23 @@ struct Component {
 
 class Rounds {
 public:
-    Rounds(const Rings& axis, const Covering& how, Progress& progress)
-        : axis_(axis), step_(how.step), radius_(how.radius), between_(how.radius), progress_(progress) {}
+    Rounds(const Rings& axis, double step, Progress& progress) : axis_(axis), step_(step), progress_(progress) {}
 
-    /// All rings but the walls' own, by how the tool works outwards; then what they leave.
+    /// All rings but the walls' own, by how the tool works outwards.
     Result<std::vector<Way>> run() {
         std::vector<std::size_t> last;
-        std::vector<Way> rest;
         for (int level = 1;; ++level) {
             if (progress_.cancelled()) return Problem::cancelled();
             auto paths = offsetPaths(axis_, -step_ * level, {.tolerance = tolerance});
             if (!paths) return paths.problem();
+            if (paths->empty()) break;
             std::vector<std::size_t> now;
-            Rings flat;
             for (auto& piece : nested(std::move(*paths))) {
                 Component made;
                 const Vec2 within = piece.outline.start;
                 made.rings.push_back(wayOf(std::move(piece.outline)));
                 for (auto& opening : piece.openings) made.rings.push_back(wayOf(std::move(opening)));
                 made.flat = flatOf(made.rings);
-                flat.insert(flat.end(), made.flat.begin(), made.flat.end());
                 const std::size_t id = all_.size();
                 all_.push_back(std::move(made));
                 now.push_back(id);
@@ -95,19 +86,10 @@ public:
                 else
                     all_[*round].inside.push_back(id);
             }
-            if (between_.leavesAny(step_)) {
-                const auto inner = offset(axis_, -step_ * (level - 1) - radius_ + sliver / 2, {.tolerance = tolerance});
-                if (!inner) return inner.problem();
-                auto ways = between_.ways(*inner, flat);
-                if (!ways) return ways.problem();
-                std::move(ways->begin(), ways->end(), std::back_inserter(rest));
-            }
-            if (now.empty()) break;
             last = std::move(now);
         }
         std::vector<Way> out;
         for (const auto root : roots_) take(root, out);
-        std::move(rest.begin(), rest.end(), std::back_inserter(out));
         return out;
     }
 
@@ -117,15 +99,14 @@ private:
         for (auto& way : all_[id].rings) out.push_back(std::move(way));
     }
     const Rings& axis_;
-    double step_, radius_;
-    Between between_;
+    double step_;
     Progress& progress_;
     std::vector<Component> all_;
     std::vector<std::size_t> roots_;
 };
 
-/// Parallel stretches through the axis' area, to and fro, neighbours after each other. They and the walls leave nothing:
-/// upright from any place it is at most half a step to the nearest line, or to a wall on the way there.
+/// Parallel stretches through the axis' area, to and fro, neighbours after each other. They and the walls leave
+/// nothing: upright from any place it is at most half a step to the nearest line, or to a wall on the way there.
 std::vector<Way> linesThrough(const Rings& axis, double step, double angle) {
     const Transform back = Transform::rotated(-angle), out = Transform::rotated(angle);
     Rings level = axis;
@@ -257,9 +238,18 @@ Result<Ways> waysOver(const Rings& area, const Covering& how, Progress& progress
     if (how.inLines) {
         all.inner = linesThrough(all.axis, std::min(how.step, 2 * std::max(how.radius - sliver, sliver)), how.angle);
     } else {
-        auto rings = Rounds(all.axis, how, progress).run();
+        double step = how.step;
+        std::vector<Way> between;
+        if (leavesAny(how.radius, step)) {
+            if (auto ways = betweenRings(all.walls, how.radius, step); ways)
+                between = std::move(*ways);
+            else
+                step = std::max(how.radius - sliver, how.radius / 2); // walls that touch have no axis: leave nothing
+        }
+        auto rings = Rounds(all.axis, step, progress).run();
         if (!rings) return rings.problem();
         all.inner = std::move(*rings);
+        std::move(between.begin(), between.end(), std::back_inserter(all.inner));
     }
     // As offsets come the area lies on their left, and so the wall on the right: climb.
     if (!how.climb)

@@ -61,9 +61,10 @@ private:
     std::unique_ptr<SpatialIndex> index_;
 };
 
-/// Rings are exact offsets of the area, each component after those that lie in it; what rings or lines leave of all
-/// that the tool gets to (the opening of the area by the tool's disc, Serra 1982), sharp corners and middles, gets ways
-/// of its own. `area`: outlines and islands, even-odd. All within 0.004 mm. A cancelled one is a problem.
+/// Rings are exact offsets of the area, each component after those that lie in it; what they leave of all that the tool
+/// gets to (the opening of the area by the tool's disc, Serra 1982), sharp corners and middles, gets ways along the
+/// area's medial axis. Lines leave nothing. `area`: outlines and islands, even-odd. All within 0.004 mm. A cancelled
+/// one is a problem.
 [[nodiscard]] Result<Ways> waysOver(const Rings& area, const Covering& how, Progress& progress);
 
 } // namespace ferro::toolpath

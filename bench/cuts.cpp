@@ -1,0 +1,113 @@
+// Planning of cuts: clearing against the library's offsets alone, grooves against its Voronoi diagram alone.
+#include "bench.h"
+#include "geometry/area_axis.h"
+#include "geometry/flatten.h"
+#include "job/edits.h"
+#include "toolpath/toolpath.h"
+
+#include <boost/polygon/segment_data.hpp>
+#include <boost/polygon/voronoi.hpp>
+#include <clipper.hpp>
+#include <random>
+
+using namespace ferro;
+
+namespace {
+
+job::Job jobWith(std::vector<Piece> pieces, std::string_view kind, std::string_view tool,
+                 std::initializer_list<std::pair<const char*, const char*>> settings) {
+    auto job = *job::freshJob(*shop::openBook(realDisk()), "mill-1200", "birch-ply");
+    job = job::withArtwork(job, artwork::withPieces(*job.artwork, std::move(pieces), "cut", "piece").artwork);
+    job = *job::withStepAdded(job, kind, tool);
+    for (const auto& [name, value] : settings) job = *job::withStepSetting(job, job.plan.steps.back().id, name, value);
+    return job;
+}
+std::size_t movesOf(const job::Job& job) {
+    Progress progress;
+    const auto path = toolpath::toolpathOf(job, progress);
+    return path ? path->count() : 0;
+}
+
+/// A board of 500 × 400 mm with 200 round posts.
+Piece boardWithPosts() {
+    Piece piece{wound(rectangle({20, 20}, {520, 420}), true), {}};
+    std::mt19937 random(3);
+    for (int i = 0; i < 200; ++i)
+        piece.openings.push_back(
+            wound(circle({45.0 + 25 * (i % 19) + static_cast<double>(random() % 5), 45.0 + 33 * (i / 19)},
+                         3 + static_cast<double>(random() % 40) / 10),
+                  false));
+    return piece;
+}
+
+void clearing() {
+    const Piece piece = boardWithPosts();
+    const auto job = jobWith({piece}, "clear", "end-3", {{"overlap", "40"}, {"depth", "1"}});
+    using namespace ClipperLib;
+    Paths rings;
+    const auto add = [&](const ferro::Path& path) {
+        ClipperLib::Path ring;
+        for (const Vec2 p : flattened(path, 0.002)) ring.emplace_back(std::llround(p.x * 1e5), std::llround(p.y * 1e5));
+        rings.push_back(ring);
+    };
+    add(piece.outline);
+    for (const auto& opening : piece.openings) add(opening);
+    std::size_t count = 0;
+    const auto library = [&] {
+        for (double by = 1.5;; by += 1.8) {
+            ClipperOffset offset(2, 0.002 * 1e5);
+            offset.AddPaths(rings, jtRound, etClosedPolygon);
+            Paths out;
+            offset.Execute(out, -by * 1e5);
+            count += out.size();
+            if (out.empty()) return;
+        }
+    };
+    const auto time = alternated([&] { count += movesOf(job); }, library, 5);
+    row("clear, 200 islands, planned whole", time.ours, time.theirs, "libpolyclipping, its rings", 2.0);
+}
+
+void grooves() {
+    std::vector<Piece> letters;
+    std::size_t count = 0;
+    std::mt19937 random(5);
+    for (int n = 0; n < 200; ++n) {
+        Ring ring;
+        const Vec2 middle{40.0 + 50 * (n % 20), 40.0 + 50 * (n / 20)};
+        const double waves = 3 + static_cast<double>(random() % 5);
+        for (int i = 0; i < 250; ++i) {
+            const double a = 2 * pi * i / 250,
+                         r = 5 + 3 * std::sin(waves * a) + static_cast<double>(random() % 100) / 1000;
+            ring.push_back(middle + Vec2{std::cos(a), std::sin(a)} * r);
+        }
+        count += ring.size();
+        letters.push_back({wound(pathOf(ring, true), true), {}});
+    }
+    std::vector<Path> area;
+    for (const auto& letter : letters) area.push_back(letter.outline);
+    const auto edges = *areaEdges(area, 0.001);
+    std::vector<boost::polygon::segment_data<std::int32_t>> sites;
+    for (std::size_t i = 0; i < edges.corners.size(); ++i) {
+        const auto a = edges.corners[i], b = edges.corners[edges.next[i]];
+        sites.emplace_back(boost::polygon::point_data<std::int32_t>(a.x, a.y),
+                           boost::polygon::point_data<std::int32_t>(b.x, b.y));
+    }
+    std::size_t seen = 0;
+    const auto library = [&] {
+        boost::polygon::voronoi_diagram<double> diagram;
+        boost::polygon::construct_voronoi(sites.begin(), sites.end(), &diagram);
+        seen += diagram.edges().size();
+    };
+    const auto axis = alternated([&] { seen += areaAxis(area, 0.001)->edges.size(); }, library, 5);
+    row("axis of an area, 50 000 segments", axis.ours, axis.theirs, "its Voronoi diagram alone", 2.0);
+    const auto job = jobWith(letters, "groove", "v-60", {{"depth", "10.5"}});
+    const auto time = alternated([&] { seen += movesOf(job); }, library, 5);
+    row("groove, 50 000 segments, planned", time.ours, time.theirs, "its Voronoi diagram alone", 2.0);
+}
+
+} // namespace
+
+void benchCuts() {
+    clearing();
+    grooves();
+}
