@@ -1,6 +1,7 @@
 // Covering areas by ways of a tool: rings or lines, what they leave, and what steps before have left.
 #include "toolpath/ways_internal.h"
 
+#include "base/parallel.h"
 #include "geometry/area_axis.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
@@ -13,6 +14,7 @@ namespace ferro::toolpath {
 namespace {
 
 constexpr double tolerance = 0.004; ///< mm, of ways beside walls
+constexpr double loose = 0.02;      ///< mm, of ways that touch no wall
 constexpr double sliver = 0.02;     ///< mm: what is left and thinner than twice this is the ways' own tolerance
 
 Way wayOf(Path path) {
@@ -28,7 +30,7 @@ Rings flatOf(const std::vector<Way>& ways) {
 
 /// Whether rings so far apart may leave something between one and the next: in sharp corners and in middles. Where they
 /// are no further apart than the tool is thick, each alone gets as far as the next.
-bool leavesAny(double radius, double step) { return step > radius - sliver / 2 - tolerance; }
+bool leavesAny(double radius, double step) { return step > radius - sliver / 2 - loose; }
 
 /// Ways over what such rings leave. Whatever is further than the radius inwards of one ring and out of reach of the
 /// next lies nearer than the radius to the medial axis of the area, where that is as far from its edge.
@@ -40,8 +42,8 @@ Result<std::vector<Way>> betweenRings(const std::vector<Way>& walls, double radi
     double most = 0;
     for (const auto& node : axis->nodes) most = std::max(most, node.radius);
     std::vector<Way> ways;
-    for (double level = 0; level + radius - sliver < most; level += step)
-        for (const auto& trail : trailsOf(*axis, level + radius - sliver, level + step, tolerance / 2)) {
+    for (double level = 0; level + radius - sliver - loose < most; level += step)
+        for (const auto& trail : trailsOf(*axis, level + radius - sliver - loose, level + step + loose, loose / 4)) {
             Path path{trail.front().at, {}, false};
             for (std::size_t i = 1; i < trail.size(); ++i) path.segments.push_back(Segment::line(trail[i].at));
             if (path.segments.empty()) path.segments.push_back(Segment::line(path.start + Vec2{sliver, 0})); // a spot
@@ -64,36 +66,48 @@ public:
     /// All rings but the walls' own, by how the tool works outwards.
     Result<std::vector<Way>> run() {
         std::vector<std::size_t> last;
-        for (int level = 1;; ++level) {
+        constexpr std::size_t atOnce = 8; // the same whatever the machine
+        for (std::size_t level = 1;; level += atOnce) {
+            std::vector<Result<std::vector<Path>>> levels(atOnce, std::vector<Path>{});
+            parallelFor(atOnce, progress_, [&](std::size_t k) {
+                levels[k] = offsetPaths(axis_, -step_ * static_cast<double>(level + k), {.tolerance = loose});
+            });
             if (progress_.cancelled()) return Problem::cancelled();
-            auto paths = offsetPaths(axis_, -step_ * level, {.tolerance = tolerance});
-            if (!paths) return paths.problem();
-            if (paths->empty()) break;
-            std::vector<std::size_t> now;
-            for (auto& piece : nested(std::move(*paths))) {
-                Component made;
-                const Vec2 within = piece.outline.start;
-                made.rings.push_back(wayOf(std::move(piece.outline)));
-                for (auto& opening : piece.openings) made.rings.push_back(wayOf(std::move(opening)));
-                made.flat = flatOf(made.rings);
-                const std::size_t id = all_.size();
-                all_.push_back(std::move(made));
-                now.push_back(id);
-                const auto round = std::find_if(last.begin(), last.end(),
-                                                [&](std::size_t k) { return contains(all_[k].flat, within); });
-                if (round == last.end())
-                    roots_.push_back(id);
-                else
-                    all_[*round].inside.push_back(id);
+            for (auto& paths : levels) {
+                if (!paths) return paths.problem();
+                if (paths->empty()) return inOrder();
+                last = put(std::move(*paths), last);
             }
-            last = std::move(now);
         }
+    }
+
+private:
+    std::vector<Way> inOrder() {
         std::vector<Way> out;
         for (const auto root : roots_) take(root, out);
         return out;
     }
-
-private:
+    /// One level more; answers its components.
+    std::vector<std::size_t> put(std::vector<Path> paths, const std::vector<std::size_t>& last) {
+        std::vector<std::size_t> now;
+        for (auto& piece : nested(std::move(paths))) {
+            Component made;
+            const Vec2 within = piece.outline.start;
+            made.rings.push_back(wayOf(std::move(piece.outline)));
+            for (auto& opening : piece.openings) made.rings.push_back(wayOf(std::move(opening)));
+            made.flat = flatOf(made.rings);
+            const std::size_t id = all_.size();
+            all_.push_back(std::move(made));
+            now.push_back(id);
+            const auto round =
+                std::find_if(last.begin(), last.end(), [&](std::size_t k) { return contains(all_[k].flat, within); });
+            if (round == last.end())
+                roots_.push_back(id);
+            else
+                all_[*round].inside.push_back(id);
+        }
+        return now;
+    }
     void take(std::size_t id, std::vector<Way>& out) {
         for (const auto k : all_[id].inside) take(k, out);
         for (auto& way : all_[id].rings) out.push_back(std::move(way));
@@ -221,6 +235,25 @@ Result<void> keepRest(Ways& all, const Rings& done, double radius) {
     return {};
 }
 
+/// All ways but those along the walls.
+Result<std::vector<Way>> innerWays(const Ways& all, const Covering& how, Progress& progress) {
+    if (how.inLines)
+        return linesThrough(all.axis, std::min(how.step, 2 * std::max(how.radius - sliver, sliver)), how.angle);
+    double step = how.step;
+    std::vector<Way> between;
+    if (leavesAny(how.radius, step)) {
+        if (auto ways = betweenRings(all.walls, how.radius, step); ways)
+            between = std::move(*ways);
+        else
+            step = std::max(how.radius - sliver, how.radius / 2); // walls that touch have no axis: leave nothing
+    }
+    Rings about; // the axis' edge, as well as loose rings need it
+    for (const auto& wall : all.walls) about.push_back(flattened(wall.path, loose / 4));
+    auto rings = Rounds(about, step, progress).run();
+    if (rings) std::move(between.begin(), between.end(), std::back_inserter(*rings));
+    return rings;
+}
+
 } // namespace
 
 Result<Ways> waysOver(const Rings& area, const Covering& how, Progress& progress) {
@@ -232,25 +265,20 @@ Result<Ways> waysOver(const Rings& area, const Covering& how, Progress& progress
     if (all.walls.empty()) return all;
     all.edge = all.walls;
     for (const auto& way : all.walls) all.axis.push_back(flattened(way.path, 0.001));
-    auto reached = offset(all.axis, how.radius, {.tolerance = tolerance});
+    // What is reached and how, side by side.
+    Result<Rings> reached = Rings{};
+    Result<std::vector<Way>> inner = std::vector<Way>{};
+    parallelFor(2, progress, [&](std::size_t part) {
+        if (part == 0)
+            reached = offset(all.axis, how.radius, {.tolerance = tolerance});
+        else
+            inner = innerWays(all, how, progress);
+    });
+    if (progress.cancelled()) return Problem::cancelled();
     if (!reached) return reached.problem();
+    if (!inner) return inner.problem();
     all.goal = std::move(*reached);
-    if (how.inLines) {
-        all.inner = linesThrough(all.axis, std::min(how.step, 2 * std::max(how.radius - sliver, sliver)), how.angle);
-    } else {
-        double step = how.step;
-        std::vector<Way> between;
-        if (leavesAny(how.radius, step)) {
-            if (auto ways = betweenRings(all.walls, how.radius, step); ways)
-                between = std::move(*ways);
-            else
-                step = std::max(how.radius - sliver, how.radius / 2); // walls that touch have no axis: leave nothing
-        }
-        auto rings = Rounds(all.axis, step, progress).run();
-        if (!rings) return rings.problem();
-        all.inner = std::move(*rings);
-        std::move(between.begin(), between.end(), std::back_inserter(all.inner));
-    }
+    all.inner = std::move(*inner);
     // As offsets come the area lies on their left, and so the wall on the right: climb.
     if (!how.climb)
         for (auto* some : {&all.inner, &all.walls})

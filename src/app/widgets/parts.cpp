@@ -111,8 +111,8 @@ WordChoice::WordChoice(const QString& label, const QStringList& words, QWidget* 
         button->setObjectName(words[i]);
         button->setAccessibleName(label.isEmpty() ? words[i] : label + ": " + words[i]);
         // Four words are as much as a side sheet takes.
-        button->setStyleSheet(QStringLiteral("QPushButton { padding: 3px %1px; border-radius: 0; }")
-                                  .arg(words.size() > 3 ? 5 : 6));
+        button->setStyleSheet(
+            QStringLiteral("QPushButton { padding: 3px %1px; border-radius: 0; }").arg(words.size() > 3 ? 5 : 6));
         group_->addButton(button, i);
         layout->addWidget(button);
     }
