@@ -42,13 +42,19 @@ Result<std::vector<Way>> betweenRings(const std::vector<Way>& walls, double radi
     double most = 0;
     for (const auto& node : axis->nodes) most = std::max(most, node.radius);
     std::vector<Way> ways;
-    for (double level = 0; level + radius - sliver - loose < most; level += step)
-        for (const auto& trail : trailsOf(*axis, level + radius - sliver - loose, level + step + loose, loose / 4)) {
+    const auto take = [&](double least, double upTo) {
+        for (const auto& trail : trailsOf(*axis, least, upTo, loose / 4)) {
             Path path{trail.front().at, {}, false};
             for (std::size_t i = 1; i < trail.size(); ++i) path.segments.push_back(Segment::line(trail[i].at));
             if (path.segments.empty()) path.segments.push_back(Segment::line(path.start + Vec2{sliver, 0})); // a spot
             ways.push_back(wayOf(std::move(path)));
         }
+    };
+    const double first = radius - sliver - loose;
+    if (first - loose < radius / 2) // next to nothing lies between one level's stretches and the next's
+        take(std::max(first, 0.0), most + loose);
+    else
+        for (double level = 0; level + first < most; level += step) take(level + first, level + step + loose);
     return ways;
 }
 
