@@ -54,8 +54,10 @@ std::optional<std::vector<Segment>> Crossing::between(Vec2 from, Vec2 to) const 
 
 bool Crossing::hasRoom(Vec2 centre, double radius) const {
     const auto near = index_->meeting(Box{centre, centre}.grown(radius));
+    // One that touches the edge from outside has as much room, but not here.
     return std::all_of(near.begin(), near.end(),
-                       [&](std::size_t k) { return distanceToLine(centre, edges_[k].a, edges_[k].b) >= radius; });
+                       [&](std::size_t k) { return distanceToLine(centre, edges_[k].a, edges_[k].b) >= radius; }) &&
+           contains(axis_, centre);
 }
 
 bool Crossing::isClear(Vec2 from, Vec2 to) const {

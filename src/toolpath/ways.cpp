@@ -14,8 +14,10 @@ namespace ferro::toolpath {
 namespace {
 
 constexpr double tolerance = 0.004; ///< mm, of ways beside walls
-constexpr double loose = 0.02;      ///< mm, of ways that touch no wall
 constexpr double sliver = 0.02;     ///< mm: what is left and thinner than twice this is the ways' own tolerance
+
+/// mm, of ways that touch no wall: as much as the tool does not mind.
+double looseFor(double radius) { return std::min(0.02, radius / 10); }
 
 Way wayOf(Path path) {
     Ring flat = flattened(path, sliver / 4);
@@ -30,11 +32,15 @@ Rings flatOf(const std::vector<Way>& ways) {
 
 /// Whether rings so far apart may leave something between one and the next: in sharp corners and in middles. Where they
 /// are no further apart than the tool is thick, each alone gets as far as the next.
-bool leavesAny(double radius, double step) { return step > radius - sliver / 2 - loose; }
+bool leavesAny(double radius, double step) {
+    const double loose = looseFor(radius);
+    return step > radius - sliver / 2 - loose;
+}
 
 /// Ways over what such rings leave. Whatever is further than the radius inwards of one ring and out of reach of the
 /// next lies nearer than the radius to the medial axis of the area, where that is as far from its edge.
 Result<std::vector<Way>> betweenRings(const std::vector<Way>& walls, double radius, double step) {
+    const double loose = looseFor(radius);
     std::vector<Path> edges;
     for (const auto& wall : walls) edges.push_back(wall.path);
     const auto axis = areaAxis(edges, tolerance / 2);
@@ -67,7 +73,8 @@ struct Component {
 
 class Rounds {
 public:
-    Rounds(const Rings& axis, double step, Progress& progress) : axis_(axis), step_(step), progress_(progress) {}
+    Rounds(const Rings& axis, double step, double loose, Progress& progress)
+        : axis_(axis), step_(step), loose_(loose), progress_(progress) {}
 
     /// All rings but the walls' own, by how the tool works outwards.
     Result<std::vector<Way>> run() {
@@ -76,7 +83,7 @@ public:
         for (std::size_t level = 1;; level += atOnce) {
             std::vector<Result<std::vector<Path>>> levels(atOnce, std::vector<Path>{});
             parallelFor(atOnce, progress_, [&](std::size_t k) {
-                levels[k] = offsetPaths(axis_, -step_ * static_cast<double>(level + k), {.tolerance = loose});
+                levels[k] = offsetPaths(axis_, -step_ * static_cast<double>(level + k), {.tolerance = loose_});
             });
             if (progress_.cancelled()) return Problem::cancelled();
             for (auto& paths : levels) {
@@ -119,7 +126,7 @@ private:
         for (auto& way : all_[id].rings) out.push_back(std::move(way));
     }
     const Rings& axis_;
-    double step_;
+    double step_, loose_;
     Progress& progress_;
     std::vector<Component> all_;
     std::vector<std::size_t> roots_;
@@ -254,8 +261,8 @@ Result<std::vector<Way>> innerWays(const Ways& all, const Covering& how, Progres
             step = std::max(how.radius - sliver, how.radius / 2); // walls that touch have no axis: leave nothing
     }
     Rings about; // the axis' edge, as well as loose rings need it
-    for (const auto& wall : all.walls) about.push_back(flattened(wall.path, loose / 4));
-    auto rings = Rounds(about, step, progress).run();
+    for (const auto& wall : all.walls) about.push_back(flattened(wall.path, looseFor(how.radius) / 4));
+    auto rings = Rounds(about, step, looseFor(how.radius), progress).run();
     if (rings) std::move(between.begin(), between.end(), std::back_inserter(*rings));
     return rings;
 }

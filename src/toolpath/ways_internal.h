@@ -41,7 +41,7 @@ public:
     Crossing(const Ways& ways, double radius);
     /// Straight, or along a wall, within what the axis may pass; none if that is further than three radii.
     [[nodiscard]] std::optional<std::vector<Segment>> between(Vec2 from, Vec2 to) const;
-    /// Whether a circle round a place is where the axis may be, if any of it is.
+    /// Whether a circle round a place lies where the axis may be.
     [[nodiscard]] bool hasRoom(Vec2 centre, double radius) const;
 
 private:

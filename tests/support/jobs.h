@@ -105,7 +105,7 @@ inline job::Job randomJob(unsigned seed) {
                     "floor");
         job = set(set(stepped(job, "clear", pick("end-3", "end-6")), "layers", "floor"), "depth", pick("1", "2.7"));
         job = set(set(job, "by", pick("rings", "lines")), "overlap", pick("20", "55", "80"));
-        job = set(set(job, "direction", pick("climb", "conventional")), "entry", pick("ramp", "plunge"));
+        job = set(set(job, "direction", pick("climb", "conventional")), "entry", pick("ramp", "plunge", "helix"));
         job = set(set(job, "rampAngle", pick("2", "8", "30")), "depthPerPass", pick("0.9", "2.5"));
         job = set(set(job, "angle", pick("0", "35", "90")), "allowance", pick("0", "0.3"));
     }

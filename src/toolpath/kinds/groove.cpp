@@ -125,7 +125,7 @@ Result<void> layFloor(Carved& made, double widest, double reach, const Rings& do
     }
     auto floor = waysOver(
         area,
-        {.radius = reach, .allowance = widest - reach, .step = 1.9 * reach, .done = done.empty() ? nullptr : &gone},
+        {.radius = reach, .allowance = widest - reach, .step = 1.8 * reach, .done = done.empty() ? nullptr : &gone},
         progress);
     if (!floor) return floor.problem();
     made.floor = std::move(*floor);
