@@ -230,6 +230,19 @@ Result<std::vector<Way>> usefulOf(const std::vector<Way>& ways, const Rings& goa
     return out;
 }
 
+/// Always on to the nearest that is left: what lies in one corner is done before the next.
+void putNearestNext(std::vector<Way>& ways) {
+    constexpr std::size_t window = 2000; // as rings and lines come, neighbours are near in the list too
+    for (std::size_t i = 1; i < ways.size(); ++i) {
+        const Vec2 at = ways[i - 1].path.end();
+        const auto off = [&](const Way& way) { return distance(at, way.path.start); };
+        const auto from = ways.begin() + static_cast<std::ptrdiff_t>(i);
+        const auto nearest = std::min_element(from, i + window < ways.size() ? from + window : ways.end(),
+                                              [&](const Way& a, const Way& b) { return off(a) < off(b); });
+        std::iter_swap(from, nearest);
+    }
+}
+
 /// Leaves of the goal what earlier steps left, and of the ways what is of use for that.
 Result<void> keepRest(Ways& all, const Rings& done, double radius) {
     auto left = combined(all.goal, done, Combine::takeAway);
@@ -244,6 +257,7 @@ Result<void> keepRest(Ways& all, const Rings& done, double radius) {
             all.goal.empty() ? Result<std::vector<Way>>(std::vector<Way>{}) : usefulOf(*some, all.goal, radius);
         if (!useful) return useful.problem();
         *some = std::move(*useful);
+        putNearestNext(*some);
     }
     return {};
 }
