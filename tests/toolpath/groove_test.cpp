@@ -178,6 +178,9 @@ TEST_CASE("groove: what cannot be as it was asked is told") {
     CHECK(snagOf(angled(grooved(wide, "v-60", 9, 3), 90)).find("at most") != std::string::npos);
     const auto thin = drawn(fresh(), {{rectangle({40, 40}, {90, 40.15}), {}}}, "letters");
     CHECK(snagOf(grooved(thin, "engraver-30", 1, 1)).find("tip of 0.2 mm") != std::string::npos);
+    const auto hall = drawn(fresh(), {{rectangle({20, 20}, {580, 380}), {}}}, "letters");
+    CHECK(snagOf(grooved(hall, "v-60", 3, 3)).find("m of way for the point") != std::string::npos);
+    CHECK(planned(grooved(hall, "v-60", 3, 3)).steps.empty());
     const auto crossed = drawn(fresh(), {{pathOf(ring("40,40 90,80 90,40 40,80"), true), {}}}, "letters");
     CHECK(snagOf(grooved(crossed, "v-60", 3, 3)).find("65.00, 60.00") != std::string::npos);
 }

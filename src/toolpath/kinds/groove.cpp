@@ -123,9 +123,22 @@ Result<void> layFloor(Carved& made, double widest, double reach, const Rings& do
         if (!both) return both.problem();
         gone = std::move(*both);
     }
+    // What no person would wait for is not worked out either.
+    constexpr double longest = 200'000; // mm of way
+    const double step = 1.8 * reach;
+    auto left = offset(area, -widest);
+    if (left && !gone.empty()) left = combined(*left, gone, Combine::takeAway);
+    if (!left) return left.problem();
+    double size = 0;
+    for (const auto& ring : *left) size += areaOf(ring);
+    if (size > longest * step)
+        return Problem{.what = fmt::format("A flat floor of {:.0f} cm² is {:.0f} m of way for the point.", size / 100,
+                                           size / step / 1000),
+                       .where = {},
+                       .mend = "Let an end mill clear it before, as deep and with walls that slant by half the tool's "
+                               "angle; or allow higher ridges."};
     auto floor = waysOver(
-        area,
-        {.radius = reach, .allowance = widest - reach, .step = 1.8 * reach, .done = done.empty() ? nullptr : &gone},
+        area, {.radius = reach, .allowance = widest - reach, .step = step, .done = done.empty() ? nullptr : &gone},
         progress);
     if (!floor) return floor.problem();
     made.floor = std::move(*floor);
@@ -217,6 +230,8 @@ template<> Planned planned(const StepWork& work, const plan::Groove& groove, Pro
         return all;
     }
     auto regions = regionsOf(work);
+    std::vector<std::size_t> outers;
+    for (const auto& region : regions) outers.push_back(region.outer);
     std::vector<std::optional<Result<Carved>>> made(regions.size());
     parallelFor(regions.size(), progress,
                 [&](std::size_t i) { made[i] = carvedOver(groove, point, std::move(regions[i]), *done, progress); });
@@ -234,7 +249,8 @@ template<> Planned planned(const StepWork& work, const plan::Groove& groove, Pro
     for (std::size_t i = 0; i < made.size(); ++i) {
         auto& one = *made[i];
         if (!one) {
-            all.snags.push_back({Verdict::noGo, work.step.id, {}, {}, one.problem().what, one.problem().mend});
+            all.snags.push_back(
+                snagOn(work, work.contours[outers[i]], Verdict::noGo, one.problem().what, one.problem().mend));
             continue;
         }
         const auto& contour = work.contours[one->region.outer];
