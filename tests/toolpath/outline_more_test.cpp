@@ -210,3 +210,26 @@ TEST_CASE("outline: it runs past its start as far as asked, and leaves a floor w
     for (const auto& p : below(planned(job))) lowest = std::min(lowest, p.z);
     CHECK(lowest == Approx(-3.3));
 }
+
+TEST_CASE("outline: passes before a finish leave the same tabs that it leaves, begun where they will", "[safety]") {
+    for (unsigned seed = 0; seed < 8; ++seed) {
+        const char *ends = seed % 2 ? "upright" : "sloped", *entry = seed % 3 ? "ramp" : "plunge";
+        const Piece part{wound(curvedBlob(seed, {120, 120}, 60), true), {}};
+        auto job = set(set(set(outlined({part}), "hold", "tabs"), "tabCount", "5"), "finish", "0.5");
+        job = set(set(set(job, "tabEnds", ends), "entry", entry), "depthPerPass", "4");
+        const auto path = planned(job);
+        CAPTURE(seed);
+        REQUIRE(path.steps.size() == 1);
+        REQUIRE(path.steps[0].cuts.size() == 2);
+        const auto &rough = path.steps[0].cuts[0], &last = path.steps[0].cuts[1];
+        REQUIRE(rough.tabs.size() == last.tabs.size());
+        CHECK(std::is_sorted(rough.tabs.begin(), rough.tabs.end()));
+        const Ruler ruler(last.centre);
+        const double half = 0.45 * last.tabWidth; // its foot, on the edge; less at bends
+        for (const double tab : last.tabs) {
+            const Vec2 a = ruler.at(tab - half).point, b = ruler.at(tab + half).point;
+            for (const auto& p : below(path))
+                if (distanceToLine(p.at, a, b) < path.steps[0].tool.radius() - 0.6) CHECK(p.z > last.tabTop - 1e-6);
+        }
+    }
+}
