@@ -104,7 +104,7 @@ void Checker::tabs() {
         const auto* hold = source ? plan::choiceNamed(plan::kindOf(*source), "hold") : nullptr;
         const bool frees =
             std::any_of(step.cuts.begin(), step.cuts.end(), [](const auto& c) { return c.intent.frees; });
-        if (hold && hold->get(*source) != 0 && !frees && !step.cuts.empty())
+        if (hold && hold->words[static_cast<std::size_t>(hold->get(*source))] == "tabs" && !frees && !step.cuts.empty())
             setting(add(Verdict::note, fmt::format("“{}” frees nothing, so it leaves no tabs.", step.name),
                         "Hold by none, or go through."),
                     step.step, "Hold by none", "hold", "none");

@@ -45,8 +45,10 @@ public:
             lit(ruler_.length());
             // Once more over its start, but for what a tab is not to be burnt of.
             const double open = follow_.tabs.empty() ? ruler_.length() : follow_.tabs.front() - tabHalf_;
-            if (const double past = std::min(follow_.overlap, open); past > 0) lit(ruler_.length() + past);
-            if (follow_.leadOut) pen_.along({*follow_.leadOut}, 0, follow_.rates.feed, power);
+            const double past = std::min(follow_.overlap, open);
+            if (past > 0) lit(ruler_.length() + past);
+            if (follow_.leadOut && past == follow_.overlap)
+                pen_.along({*follow_.leadOut}, 0, follow_.rates.feed, power);
         }
     }
 

@@ -102,6 +102,11 @@ Intent intentOn(const StepWork& work, const plan::Contour& contour) {
     return intent;
 }
 
+plan::Side sideOn(const plan::Contour& contour, plan::Side asked) {
+    if (asked != plan::Side::automatic) return asked;
+    return contour.role == plan::Role::openings ? plan::Side::inside : plan::Side::outside;
+}
+
 Snag snagOn(const StepWork& work, const plan::Contour& contour, Verdict verdict, std::string what, std::string mend) {
     return {verdict, work.step.id, contour.item, boundsOf(contour.path).centre(), std::move(what), std::move(mend)};
 }

@@ -98,6 +98,8 @@ template<class Settings>
 
 /// What a task of this step on this outline is for, as far as all kinds have it alike.
 [[nodiscard]] Intent intentOn(const StepWork& work, const plan::Contour& contour);
+/// The side that is asked for, or by nesting: openings inside, all else outside.
+[[nodiscard]] plan::Side sideOn(const plan::Contour& contour, plan::Side asked);
 [[nodiscard]] Snag snagOn(const StepWork& work, const plan::Contour& contour, Verdict verdict, std::string what,
                           std::string mend);
 

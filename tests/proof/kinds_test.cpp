@@ -100,3 +100,11 @@ TEST_CASE("findings: a part whose top another step clears is told, an island is 
     const auto skimmed = stepped(job, "skim", "end-6");
     CHECK_FALSE(has(findingsOf(skimmed), "“Skims” clears the top of"));
 }
+
+TEST_CASE("findings: what is held by a skin is not told that it leaves no tabs") {
+    const Piece disc{wound(circle({90, 80}, 15), true), {}};
+    const auto job = set(stepped(drawn(fresh(), {disc}), "outline", "end-6"), "hold", "skin");
+    CHECK_FALSE(has(findingsOf(job), "leaves no tabs"));
+    CHECK_FALSE(has(findingsOf(job), "loose"));
+    CHECK(has(findingsOf(set(set(set(job, "hold", "tabs"), "through", "to depth"), "depth", "4")), "leaves no tabs"));
+}

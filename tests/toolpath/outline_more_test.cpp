@@ -233,3 +233,47 @@ TEST_CASE("outline: passes before a finish leave the same tabs that it leaves, b
         }
     }
 }
+
+TEST_CASE("outline: wherever it goes on past its start, its arcs begin on the circle that they end on", "[property]") {
+    for (const char* machine : {"mill-600", "laser-700"})
+        for (const char* relief : {"none", "corner", "long edge"})
+            for (const char* finish : {"0", "0.4"})
+                for (const char* overlap : {"0", "3", "30", "90"}) {
+                    const bool beam = std::string_view(machine) == "laser-700";
+                    const Piece slot{wound(rectangle({60, 60}, {100, 80}), true), {}};
+                    auto job = drawn(fresh(machine, beam ? "poplar" : "birch-ply"), {slot});
+                    job = set(set(stepped(job, "outline", beam ? "beam" : "end-6"), "side", "inside"), "overlap",
+                              overlap);
+                    job = set(set(job, "hold", "tabs"), "lead", "2");
+                    if (!beam) job = set(set(job, "relief", relief), "finish", finish);
+                    job = set(job, "tabWidth", "4");
+                    const auto path = planned(job);
+                    CAPTURE(machine, relief, finish, overlap);
+                    CHECK(path.count() > 0);
+                    const Rings rings = ringsOf({slot});
+                    toolpath::forEachMove(path,
+                                          [&](const auto& step, std::size_t, toolpath::Vec3 from, const Move& move) {
+                                              if (move.kind != Move::Kind::arc) return;
+                                              CHECK(distance(from.flat(), move.centre) ==
+                                                    Approx(distance(move.to.flat(), move.centre)).margin(0.005));
+                                              if (std::string_view(relief) == "none") // and keep to the waste
+                                                  CHECK(room(rings, move.to.flat()) > step.tool.radius() - 0.01);
+                                          });
+                }
+}
+
+TEST_CASE("outline: what leaves nothing to cut is told, and nothing is cut") {
+    const Piece disc{wound(circle({80, 80}, 30), true), {}};
+    for (const char* floor : {"4", "9"}) {
+        const auto path = planned(set(set(set(outlined({disc}), "through", "to depth"), "depth", "4"), "floor", floor));
+        CHECK(path.steps.empty());
+        REQUIRE(path.snags.size() == 1);
+        CHECK(path.snags[0].verdict == Verdict::noGo);
+    }
+    const auto all = planned(set(set(outlined({disc}), "hold", "skin"), "skin", "10"));
+    CHECK(all.count() > 0); // less than the stock is thick
+    auto beam = stepped(drawn(fresh("laser-700", "poplar"), {disc}), "outline", "beam");
+    const auto told = planned(set(beam, "hold", "skin"));
+    REQUIRE(told.snags.size() == 1);
+    CHECK(told.snags[0].what.find("no skin") != std::string::npos);
+}

@@ -46,9 +46,7 @@ Planned plannedBevel(const StepWork& work, const plan::Bevel& bevel, const plan:
                                        "Close it, or scribe along it."));
         return planned;
     }
-    plan::Side side = bevel.side;
-    if (side == plan::Side::automatic)
-        side = contour.role == plan::Role::openings ? plan::Side::inside : plan::Side::outside;
+    const plan::Side side = sideOn(contour, bevel.side);
     const bool outside = side == plan::Side::outside;
     const Rings rings{flattened(wound(contour.path, true), sampling)};
     auto ways = offsetPaths(rings, outside ? flank.offset : -flank.offset);

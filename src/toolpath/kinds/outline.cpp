@@ -146,12 +146,6 @@ Result<std::vector<Path>> centres(const plan::Contour& contour, plan::Side side,
     return offsetPaths(rings, side == plan::Side::outside ? off : -off, {.tolerance = 0.004});
 }
 
-plan::Side sideOf(const plan::Outline& outline, const plan::Contour& contour) {
-    if (!contour.path.closed) return plan::Side::on;
-    if (outline.side != plan::Side::automatic) return outline.side;
-    return contour.role == plan::Role::openings ? plan::Side::inside : plan::Side::outside;
-}
-
 /// Where a loop's way has a sharp corner, and so the part one that the tool's radius leaves round: out to where the
 /// tool's rim touches the part's corner, and back. `off`: mm from the way to the part.
 struct Reliefs {
@@ -189,7 +183,8 @@ Reliefs relieved(const Path& loop, plan::Relief relief, double off, double radiu
 class Outliner {
 public:
     Outliner(const StepWork& work, const plan::Outline& outline, const plan::Contour& contour)
-        : work_(work), outline_(outline), contour_(contour), side_(sideOf(outline, contour)) {
+        : work_(work), outline_(outline), contour_(contour),
+          side_(contour.path.closed ? sideOn(contour, outline.side) : plan::Side::on) {
         const bool frees = intentOn(work, contour).frees && !work.byBeam();
         skin_ = frees && (outline.hold == plan::Hold::skin || contour.size < outline.skinUnder);
         if (skin_) outline_.hold = plan::Hold::none;
@@ -199,6 +194,8 @@ public:
         if (!contour_.path.closed && (outline_.side == plan::Side::outside || outline_.side == plan::Side::inside))
             snag(Verdict::look, "An open line has no inside or outside; it is cut on the line.",
                  "Close it, or set the side to “on line”.");
+        if (work_.byBeam() && outline_.hold == plan::Hold::skin)
+            snag(Verdict::look, "A beam leaves no skin: what is cut out lies loose.", "Hold by tabs, or by none.");
         plan::Depth depth = outline_.depth;
         if (skin_) {
             const double left = std::min(outline_.skin, work_.thickness());
@@ -211,8 +208,12 @@ public:
                 snag(Verdict::noGo, "Its skin is as thick as the stock.", "Make the skin thinner.");
                 return std::move(planned_);
             }
-        } else if (!depth.through) {
+        } else if (!depth.through && !work_.byBeam()) {
             depth.depth -= outline_.floor;
+            if (!(depth.depth > depth.start)) {
+                snag(Verdict::noGo, "What is left on the floor is all of its depth.", "Leave less, or go deeper.");
+                return std::move(planned_);
+            }
         }
         auto exact = loops(outline_.allowance);
         auto wider = outline_.finish > 0 && side_ != plan::Side::on && !work_.byBeam()
@@ -230,7 +231,6 @@ public:
             for (auto& path : *wider) {
                 if (path.segments.empty()) continue;
                 auto rough = heldOn(std::move(path), outline_.allowance + outline_.finish, depth, &last);
-                rough.overlap = 0;
                 tasks.push_back(taskOf(std::move(rough), outline_.allowance + outline_.finish, depth));
             }
         for (auto& follow : last) {
@@ -311,7 +311,7 @@ private:
             part = turn == partOnLeft ? Part::right : Part::left;
         }
         if (!follow.centre.closed) return follow;
-        follow.overlap = std::min(outline_.overlap, lengthOf(follow.centre) / 2);
+        if (!as) follow.overlap = std::min(outline_.overlap, lengthOf(follow.centre) / 2);
         auto outline = outline_;
         outline.allowance = allowance;
         if (!as) {
@@ -348,6 +348,7 @@ private:
                 relieved(follow.centre, outline_.relief, work_.tool.radius() + allowance, work_.tool.radius());
             const Ruler before(follow.centre), after(reliefs.path);
             for (double& tab : follow.tabs) tab = after.nearest(before.at(tab).point);
+            if (follow.overlap > 0) follow.overlap = after.nearest(before.at(follow.overlap).point); // where it leaves
             follow.centre = std::move(reliefs.path);
             intent.reliefs = std::move(reliefs.stretches);
         }
