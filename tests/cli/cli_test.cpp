@@ -347,6 +347,17 @@ TEST_CASE("cli: pieces come from another job, artwork is fitted, faded and sized
     const auto again = shell.run("edit sign.ferro trace name:ferry-pen.png level=100");
     shouldBe(again, 0);
     CHECK(again.errors.find("of the trace before") != std::string::npos);
+    // Kinds of the router: made, set and proofed by their words; what they cannot be is refused with what they can.
+    shouldBe(shell.run("new board.ferro --machine mill-600 --material birch-ply --stock 200 100 18"), 0);
+    shouldBe(
+        shell.run("edit board.ferro rectangle 20 20 120 60 board + text OWL 20 80 40 align=centre layer=letters "
+                  "+ step groove L v-60 + set L layers=letters depth=3 + step bevel B v-60 "
+                  "+ set B layers=board width=1.5 + step outline C end-6 + set C layers=board hold=skin finish=0.3"),
+        0);
+    CHECK(shell.run("proof board.ferro").exit == 0);
+    for (const char* bad :
+         {"set L depth=0", "set L relief=corner", "set B width=-1", "set C relief=sideways", "set C skin=40"})
+        CHECK(shell.run(std::string("edit board.ferro ") + bad).exit == 1);
     CHECK(shell.run("edit other.ferro drawing " + demo + "/scenery-kit.dxf strays=rust").exit == 1);
     shouldBe(shell.run("edit other.ferro drawing " + demo + "/scenery-kit.dxf unit=mm strays=drop"), 0);
 }
