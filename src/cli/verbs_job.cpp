@@ -131,6 +131,13 @@ std::vector<Verb> jobVerbs() {
          [](const Job& j, const Words&, const shop::Book&) { return job::withFittingSteps(j); }},
         {"set", "STEP NAME=VALUE ...", "settings of a step (by its name or number)", 2,
          [](const Job& j, const Words& w, const shop::Book&) { return withSettings(j, w); }},
+        {"tools", "STEP KEY ...",
+         "do a step by the first of these tools, and what is left by the others, each thinner than the one before", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto id = stepFrom(j, w[0]);
+             if (!id) return id.problem();
+             return job::withStepTools(j, *id, {w.begin() + 1, w.end()});
+         }},
         {"reset", "STEP NAME", "a setting back to the book's value", 2,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              auto id = stepFrom(j, w[0]);

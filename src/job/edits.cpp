@@ -311,6 +311,50 @@ Result<Job> withStepSetting(const Job& job, plan::StepId id, std::string_view na
     });
 }
 
+Result<Job> withStepTools(const Job& job, plan::StepId id, const std::vector<std::string>& tools) {
+    if (tools.empty()) return Problem{.what = "No tool is named.", .where = {}, .mend = "Name one at least."};
+    auto next = withStepSetting(job, id, "tool", tools.front());
+    if (!next) return next;
+    Job out = std::move(*next);
+    auto& steps = out.plan.steps;
+    auto at = std::find_if(steps.begin(), steps.end(), [&](const plan::Step& step) { return step.id == id; });
+    const plan::Step first = *at;
+    const auto rest = plan::kindOf(first).rest;
+    if (tools.size() > 1 && !rest)
+        return Problem{.what = fmt::format("A step of kind {} is done by one tool.", plan::kindOf(first).name),
+                       .where = fmt::format("step “{}”", first.name),
+                       .mend = "Name one tool."};
+    const auto isRestOfFirst = [&](plan::Step& step) {
+        return rest && &plan::kindOf(step) == &plan::kindOf(first) && rest(step) && step.rule == first.rule;
+    };
+    ++at;
+    while (at != steps.end() && isRestOfFirst(*at)) at = steps.erase(at);
+    const auto* before = toolOf(out, first);
+    for (std::size_t i = 1; i < tools.size(); ++i) {
+        plan::Step step = first;
+        step.id = {++out.plan.lastId};
+        step.tool = tools[i];
+        const auto* tool = toolOf(out, step);
+        if (!tool) return noTool(job, tools[i], nullptr);
+        if (tool->diameter >= before->diameter)
+            return Problem{.what = fmt::format("“{}” is no thinner than “{}” before it.", tool->name, before->name),
+                           .where = fmt::format("step “{}”", first.name),
+                           .mend = "Name the widest first."};
+        before = tool;
+        rest(step) = true;
+        step.name = fmt::format("{}, rest by {}", first.name, tool->name);
+        step.note.clear();
+        step.stopBefore = false;
+        std::erase_if(step.typed, [&](const std::string& name) { // typed for another tool
+            const auto* field = plan::fieldNamed(plan::kindOf(step), name);
+            return field && field->fromBook;
+        });
+        takeBookValues(out, step);
+        at = steps.insert(at, std::move(step)) + 1;
+    }
+    return out;
+}
+
 Result<Job> withStepReset(const Job& job, plan::StepId id, std::string_view name) {
     return withStep(job, id, [&](plan::Step step) -> Result<plan::Step> {
         const auto& kind = plan::kindOf(step);

@@ -41,6 +41,9 @@ namespace ferro::job {
 /// One setting by its name in plan/fields.h. Another tool brings its own starting values.
 [[nodiscard]] Result<Job> withStepSetting(const Job& job, plan::StepId step, std::string_view name,
                                           std::string_view value);
+/// The step by the first of these tools (by key), and for each of the others, thinner than the one before, a step right
+/// behind it that takes what is left, with the book's values for its tool. Such steps that stood there go.
+[[nodiscard]] Result<Job> withStepTools(const Job& job, plan::StepId step, const std::vector<std::string>& tools);
 /// A number or a choice back to what it began with.
 [[nodiscard]] Result<Job> withStepReset(const Job& job, plan::StepId step, std::string_view name);
 /// Only these items; none: back to the rule by layer and role.

@@ -69,6 +69,8 @@ struct Kind {
     std::span<const Field> fields;
     std::span<const Choice> choices;
     Settings (*fresh)() = nullptr;
+    bool walls = false;             ///< the side of its tool makes them, and may not get everywhere
+    bool& (*rest)(Step&) = nullptr; ///< whether it takes only what steps before left; none: it always takes all
     void (*begin)(Step&, const Beginning&) = nullptr; ///< starting values beyond the book's
 };
 

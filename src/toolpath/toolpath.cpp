@@ -43,10 +43,14 @@ Keepout keepoutOf(const plan::Plan& plan, const plan::Pieces& pieces) {
 
 class Planner {
 public:
-    Planner(const job::Job& job, Progress& progress)
+    Planner(const job::Job& job, Progress& progress, const std::vector<plan::StepId>& only)
         : job_(job), progress_(progress),
           pieces_(std::make_shared<const plan::Pieces>(plan::piecesOf(job.plan, *job.artwork, job.tools))),
           order_(stepOrder(job.plan, *pieces_)), keepout_(keepoutOf(job.plan, *pieces_)) {
+        if (!only.empty())
+            std::erase_if(order_, [&](std::size_t i) {
+                return std::find(only.begin(), only.end(), job.plan.steps[i].id) == only.end();
+            });
         path_.pieces = pieces_;
         path_.process = processOf(job, order_);
         path_.travel = job::travelHeight(job);
@@ -139,6 +143,8 @@ private:
 
 } // namespace
 
-Result<Toolpath> toolpathOf(const job::Job& job, Progress& progress) { return Planner(job, progress).all(); }
+Result<Toolpath> toolpathOf(const job::Job& job, Progress& progress, const std::vector<plan::StepId>& only) {
+    return Planner(job, progress, only).all();
+}
 
 } // namespace ferro::toolpath

@@ -9,7 +9,8 @@ namespace ferro::toolpath {
 /// The moves of all enabled steps. Pure: the same job gives the same moves on any machine and number of threads.
 /// Promises: every rapid ends at `travel` height or above and moves sideways only there; no move goes deeper than its
 /// step asks; a part's openings are cut before its outer edge; a beam is off on rapids. What a step cannot do is a
-/// snag.
-[[nodiscard]] Result<Toolpath> toolpathOf(const job::Job& job, Progress& progress);
+/// snag. `only`: of these steps alone, with the pieces that each has beside all the others; none: of all.
+[[nodiscard]] Result<Toolpath> toolpathOf(const job::Job& job, Progress& progress,
+                                          const std::vector<plan::StepId>& only = {});
 
 } // namespace ferro::toolpath

@@ -92,6 +92,17 @@ struct Planned {
 template<class Settings>
 [[nodiscard]] Planned planned(const StepWork& work, const Settings& settings, Progress& progress);
 
+/// What a step is to come up to with the side of its tool.
+struct Aim {
+    std::vector<std::size_t> contours; ///< that it is of
+    std::vector<Path> edges;           ///< the part, or else the area that is to be gone, on their left
+    bool outside = false;              ///< it is the part
+    double keepsOff = 0;               ///< mm from tool's axis to wall: its radius at the surface
+    double allowance = 0;              ///< mm left on the walls
+};
+/// Specialised once for each kind, like `planned`; empty where the side of the tool makes no wall.
+template<class Settings> [[nodiscard]] std::vector<Aim> aimsOf(const StepWork& work, const Settings& settings);
+
 /// Plans each taken outline by itself, in parallel, and puts the results together in their order.
 [[nodiscard]] Planned plannedEach(const StepWork& work, Progress& progress,
                                   const std::function<Planned(const plan::Contour&)>& plan);

@@ -361,3 +361,22 @@ TEST_CASE("cli: pieces come from another job, artwork is fitted, faded and sized
     CHECK(shell.run("edit other.ferro drawing " + demo + "/scenery-kit.dxf strays=rust").exit == 1);
     shouldBe(shell.run("edit other.ferro drawing " + demo + "/scenery-kit.dxf unit=mm strays=drop"), 0);
 }
+
+TEST_CASE("command line: what tools do not reach, which would, and the steps for them") {
+    Shell shell;
+    shouldBe(shell.run("new tray.ferro --machine mill-600 --material birch-ply --stock 200 150 12"), 0);
+    shouldBe(shell.run("edit tray.ferro rectangle 40 40 90 70 + step clear Well end-6 + set Well depth=4"), 0);
+    const auto reach = nlohmann::json::parse(shell.run("reach tray.ferro --json").out);
+    REQUIRE(reach["places"].size() == 4);
+    CHECK(reach["area"].get<double>() == Approx(4 * (1 - pi / 4) * 9).margin(0.02));
+    const auto tools = nlohmann::json::parse(shell.run("reach tray.ferro --step Well --tools --json").out);
+    REQUIRE(tools.size() == 3);
+    CHECK(tools[0]["tools"] == nlohmann::json({"end-6", "end-3"}));
+    shouldBe(shell.run("edit tray.ferro tools Well end-6 end-3"), 0);
+    const auto after = nlohmann::json::parse(shell.run("reach tray.ferro --json").out);
+    CHECK(after["area"].get<double>() == Approx(tools[0]["area"].get<double>()).margin(0.01));
+    shouldBe(shell.run("proof tray.ferro"), 0);
+    shouldBe(shell.run("edit tray.ferro tools Well end-3 end-6"), 1);
+    shouldBe(shell.run("reach tray.ferro --tools"), 1);
+    shouldBe(shell.run("reach tray.ferro --step Weel"), 1);
+}

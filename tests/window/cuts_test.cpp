@@ -252,3 +252,54 @@ TEST_CASE("cuts: an area that is chosen is cleared, and its floor is seen where 
     CHECK(std::get<plan::Clear>(w.job().plan.steps[0].settings).by == plan::ClearBy::lines);
     CHECK(w.session->prover().proof()->mayRun());
 }
+
+TEST_CASE("reach: what the tool leaves is hatched and told, follows a drag before it ends, and a click brings tools") {
+    Window w;
+    const QString file = w.path("tray.ferro");
+    REQUIRE(QFile::copy(FERRO_DEMO "/tray.ferro", file));
+    w.open(file);
+    w.act("stationCuts");
+    w.session->selectStep(stepNamed(w, "Wells").id);
+    w.settle();
+    auto* left = w.find<QLabel>("reachLeft");
+    CHECK(left->text().contains("5 places"));
+    const auto reach = w.session->reacher().reach();
+    REQUIRE(reach);
+    const Vec2 corner = reach->places.front().at;
+    w.act("viewReach");
+    w.settle();
+    CHECK_FALSE(w.session->reacher().reach());
+    w.act("viewReach");
+    w.settle();
+    // In the middle of a drag, before the job has changed, the places of what is dragged are where it would be.
+    w.session->select({reach->places.front().of.front()});
+    w.settle();
+    const auto before = w.job();
+    auto* bench = w.find<app::BenchView>("bench");
+    const Vec2 by{0, -12};
+    QTest::mousePress(bench, Qt::LeftButton, {}, bench->toScreen(corner + Vec2{0, -30}).toPoint());
+    for (int i = 1; i <= 8; ++i)
+        QTest::mouseMove(bench, bench->toScreen(corner + Vec2{0, -30} + by * (i / 8.0)).toPoint());
+    w.settle();
+    CHECK(w.job() == before);
+    REQUIRE(w.session->reacher().reach());
+    CHECK(w.session->reacher().reach()->places.size() == reach->places.size());
+    const auto moved = w.session->reacher().reach()->places;
+    CHECK(std::any_of(moved.begin(), moved.end(), [&](const auto& p) { return distance(p.at, corner + by) < 1.5; }));
+    QTest::mouseRelease(bench, Qt::LeftButton, {}, bench->toScreen(corner + Vec2{0, -30} + by).toPoint());
+    w.act("editUndo");
+    w.settle();
+    w.click("compareTools");
+    w.settle();
+    REQUIRE(w.find<QWidget>("toolChoices")->isVisible());
+    auto* first = w.find<QAbstractButton>("choice0");
+    CHECK(first->accessibleName().startsWith("End mill 6, then End mill 3"));
+    first->click();
+    w.settle();
+    REQUIRE(w.job().plan.steps.size() == 6);
+    CHECK(w.job().plan.steps[1].name == "Wells, rest by End mill 3");
+    CHECK(w.session->prover().proof()->mayRun());
+    CHECK(w.session->reacher().choices().empty()); // of the step as it was
+    w.act("editUndo");
+    CHECK(w.job() == before);
+}

@@ -51,6 +51,7 @@ void BenchPainter::paint() {
         pictures();
     if (facts_.station == StationId::cuts) ribbons();
     if (!proofs) pieces();
+    reach();
     if (facts_.station == StationId::source) trace();
     if (facts_.station == StationId::cuts) tabs();
     if (facts_.station == StationId::proof && facts_.view == ProofView::deviation) deviation();

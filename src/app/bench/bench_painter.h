@@ -19,6 +19,7 @@ private:
     void pieces();
     void ribbons();
     void tabs();
+    void reach();
     void trace();
     void surface();
     void narrowCuts(double below);

@@ -45,6 +45,50 @@ void BenchPainter::ribbons() {
     }
 }
 
+/// What the tools do not get to: cross-hatched, its thickest leftover beside it where there is room for the words.
+void BenchPainter::reach() {
+    if (!facts_.reach) return;
+    const auto& places = facts_.reach->places;
+    const QColor ochre = theme().color(Token::ochre);
+    painter_.setFont(theme().text(11));
+    std::vector<QRectF> words;
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        const QPointF at = view_.toScreen(places[i].at);
+        if (!QRectF(view_.rect()).adjusted(-400, -400, 400, 400).contains(at) && places[i].thickest < 20) continue;
+        QPainterPath area;
+        area.setFillRule(Qt::OddEvenFill);
+        for (const auto& ring : places[i].area) {
+            QPolygonF corners;
+            for (const Vec2 p : ring) corners << view_.toScreen(p);
+            area.addPolygon(corners);
+            area.closeSubpath();
+        }
+        const QRectF seen = area.boundingRect();
+        if (std::max(seen.width(), seen.height()) < 7) { // too small for a hatch: a mark that can be seen
+            for (const auto& pen : {theme().pen(Token::card, 4.5), theme().pen(Token::ochre, 1.8)}) {
+                painter_.setPen(pen);
+                painter_.drawLine(at - QPointF(3.5, 3.5), at + QPointF(3.5, 3.5));
+                painter_.drawLine(at - QPointF(3.5, -3.5), at + QPointF(3.5, -3.5));
+            }
+        } else {
+            painter_.fillPath(area, theme().color(Token::card));
+            painter_.fillPath(area, QBrush(ochre, Qt::DiagCrossPattern));
+            painter_.strokePath(area, theme().pen(Token::ochre, 1.2));
+        }
+        if (i > 0 && std::max(seen.width(), seen.height()) < 14) continue; // the thickest is always told
+        const QString thick = QString::fromStdString(shown(places[i].thickest, Measure::length, facts_.job.units));
+        const QRectF box(seen.right() + 4, seen.center().y() - 8, painter_.fontMetrics().horizontalAdvance(thick) + 6,
+                         16);
+        if (std::any_of(words.begin(), words.end(), [&](const QRectF& w) { return w.intersects(box); })) continue;
+        words.push_back(box);
+        QColor card = theme().color(Token::card);
+        card.setAlpha(215);
+        painter_.fillRect(box, card);
+        painter_.setPen(theme().color(Token::ink));
+        painter_.drawText(box, Qt::AlignCenter, thick);
+    }
+}
+
 void BenchPainter::tabs() {
     if (!facts_.proof) return;
     for (const auto& step : facts_.proof->path.steps) {

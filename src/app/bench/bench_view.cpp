@@ -226,6 +226,8 @@ void BenchView::dragTo(QPointF screen, Qt::KeyboardModifiers modifiers) {
         preview_ = Transform::rotated(angle, centre);
     }
     update();
+    if (drag_ == Drag::move || drag_ == Drag::scale || drag_ == Drag::turn) Q_EMIT movePreviewed(preview_);
+    if (drag_ == Drag::shape) Q_EMIT shapePreviewed(from_, to_);
     Q_EMIT shownChanged();
 }
 

@@ -40,6 +40,9 @@ Q_SIGNALS:
     void selectAsked(const ferro::artwork::Ids& items);
     /// What is asked with the same gesture, but 0, is one edit.
     void transformAsked(const QString& label, const ferro::Transform& by, quint64 gesture);
+    /// What is chosen would lie elsewhere, or a shape be drawn, if the drag ended now.
+    void movePreviewed(const ferro::Transform& by);
+    void shapePreviewed(ferro::Vec2 from, ferro::Vec2 to);
     /// A handle was clicked: its corner or side stays; clicked once more, the middle does.
     void staysAsked(ferro::Vec2 of);
     /// One of several that are chosen was clicked once more: the others are arranged by it.

@@ -82,6 +82,14 @@ void MainWindow::connectBench() {
         bench_, &BenchView::transformAsked, this, [this](const QString& label, const Transform& by, quint64 gesture) {
             editSelection(label, artwork::withTransformed(*session_.job().artwork, session_.selection(), by), gesture);
         });
+    connect(bench_, &BenchView::movePreviewed, this, [this](const Transform& by) {
+        if (auto moved = artwork::withTransformed(*session_.job().artwork, session_.selection(), by))
+            session_.reacher().preview(std::move(*moved), session_.selection());
+    });
+    connect(bench_, &BenchView::shapePreviewed, this, [this](Vec2 from, Vec2 to) {
+        if (auto drawn = session_.shapes().drawn(from, to))
+            session_.reacher().preview(std::move(drawn->artwork), drawn->ids);
+    });
     connect(bench_, &BenchView::tabsAsked, this,
             [this](plan::StepId step, artwork::ItemId item, int opening, const std::vector<double>& along) {
                 session_.apply(tr("Place tabs"), job::withTabs(session_.job(), step, item, opening, along));
@@ -206,6 +214,7 @@ void MainWindow::refreshBench() {
     facts.key = session_.key();
     facts.nudge = session_.hands().nudge;
     facts.grid = session_.hands().grid;
+    facts.reach = session_.reacher().reach();
     facts.underlay = underlay_;
     facts.shape = session_.shapes().settings();
     if (session_.station() == StationId::source) {

@@ -152,6 +152,12 @@ void MainWindow::buildMenus() {
         action("viewUnderlay")->setText(underlay_ ? tr("Hide the picture below") : tr("Show the picture below"));
         refreshBench();
     });
+    add(view, tr("Hide what tools do not reach"), "viewReach", QKeySequence("Shift+F9"), [this] {
+        auto& reacher = session_.reacher();
+        reacher.setShown(!reacher.isShown());
+        action("viewReach")
+            ->setText(reacher.isShown() ? tr("Hide what tools do not reach") : tr("Show what tools do not reach"));
+    });
     add(view, tr("Light or dark"), "viewTheme", QKeySequence("Ctrl+Shift+T"),
         [] { theme().setScheme(theme().scheme() == Scheme::paper ? Scheme::forge : Scheme::paper); });
 
@@ -159,6 +165,10 @@ void MainWindow::buildMenus() {
 
     auto* jobMenu = bar->addMenu(tr("&Job"));
     add(jobMenu, tr("Add the steps that fit"), "stepsThatFit", {}, [this] { addFittingSteps(); });
+    add(jobMenu, tr("Compare tools for the step"), "compareToolsOfStep", {}, [this] {
+        session_.goTo(StationId::cuts);
+        session_.reacher().compare();
+    });
     for (const auto* kind : plan::kinds()) {
         const QString label = textOf(kind->label);
         add(jobMenu, tr("Add %1 step").arg(label.toLower()), ("step" + label).toLatin1().constData(),

@@ -6,6 +6,7 @@
 #include "app/shell/point_editor.h"
 #include "app/shell/program_writer.h"
 #include "app/shell/prover.h"
+#include "app/shell/reacher.h"
 #include "app/shell/runner.h"
 #include "app/shell/shape_maker.h"
 #include "app/shell/station_id.h"
@@ -44,6 +45,8 @@ public:
     [[nodiscard]] const Runner& runner() const { return runner_; }
     [[nodiscard]] Prover& prover() { return prover_; }
     [[nodiscard]] const Prover& prover() const { return prover_; }
+    [[nodiscard]] Reacher& reacher() { return reacher_; }
+    [[nodiscard]] const Reacher& reacher() const { return reacher_; }
     [[nodiscard]] ProgramWriter& writer() { return writer_; }
     [[nodiscard]] const ProgramWriter& writer() const { return writer_; }
     [[nodiscard]] const QString& file() const { return files_.file(); }
@@ -139,6 +142,7 @@ private:
     ShapeMaker shapes_{*this};
     Tracer tracer_{*this};
     Prover prover_{*this};
+    Reacher reacher_{*this};
     ProgramWriter writer_{*this};
 };
 

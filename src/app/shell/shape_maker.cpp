@@ -15,22 +15,25 @@ void ShapeMaker::setSettings(const ShapeSettings& settings) {
     Q_EMIT changed();
 }
 
-void ShapeMaker::make(Vec2 from, Vec2 to) {
-    const auto word = std::string(wordOf(settings_.kind));
-    const auto label = tr("Draw a shape: %1").arg(QString::fromStdString(word));
+Result<artwork::Added> ShapeMaker::drawn(Vec2 from, Vec2 to) const {
     auto path = shapeBetween(settings_, from, to);
-    if (!path) {
-        session_.apply(label, path.problem());
-        return;
-    }
+    if (!path) return path.problem();
     const auto& art = *session_.job().artwork;
     std::string layer = "drawing";
     if (!session_.selection().empty())
         if (const auto* item = artwork::find(art, session_.selection().front()); item && artwork::shapeOf(*item))
             layer = artwork::find(art, item->layer)->name;
-    auto added = artwork::withPieces(art, {{std::move(*path), {}}}, layer, word);
-    const auto ids = added.ids;
-    if (session_.apply(label, job::withArtwork(session_.job(), std::move(added.artwork)))) session_.select(ids);
+    return artwork::withPieces(art, {{std::move(*path), {}}}, layer, std::string(wordOf(settings_.kind)));
+}
+
+void ShapeMaker::make(Vec2 from, Vec2 to) {
+    const auto label = tr("Draw a shape: %1").arg(QString::fromStdString(std::string(wordOf(settings_.kind))));
+    auto added = drawn(from, to);
+    if (!added) {
+        session_.apply(label, added.problem());
+        return;
+    }
+    if (session_.apply(label, job::withArtwork(session_.job(), std::move(added->artwork)))) session_.select(added->ids);
 }
 
 } // namespace ferro::app

@@ -3,6 +3,7 @@
 #include <QObject>
 
 #ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "artwork/edits.h"
 #include "geometry/shapes.h"
 #endif
 
@@ -21,7 +22,9 @@ public:
     [[nodiscard]] bool isActive() const { return active_; }
     [[nodiscard]] const ShapeSettings& settings() const { return settings_; }
     void setSettings(const ShapeSettings& settings);
-    /// Adds the shape, on the layer of what is chosen or on "drawing", and chooses it.
+    /// The artwork with the shape, on the layer of what is chosen or on "drawing".
+    [[nodiscard]] Result<artwork::Added> drawn(Vec2 from, Vec2 to) const;
+    /// Adds it and chooses it.
     void make(Vec2 from, Vec2 to);
 
 Q_SIGNALS:

@@ -8,20 +8,20 @@ namespace ferro::app {
 
 namespace {
 
-using Kind = picture::CleanStep::Kind;
+using Clean = picture::CleanStep::Kind;
 
-QString nameOf(Kind kind) {
+QString nameOf(Clean kind) {
     switch (kind) {
-    case Kind::crop: return QObject::tr("Crop");
-    case Kind::straighten: return QObject::tr("Straighten");
-    case Kind::tone: return QObject::tr("Brightness and contrast");
-    case Kind::evenLight: return QObject::tr("Even light");
-    case Kind::blackWhite: return QObject::tr("Black and white");
-    case Kind::invert: return QObject::tr("Invert");
-    case Kind::despeckle: return QObject::tr("Remove specks");
-    case Kind::smooth: return QObject::tr("Smooth");
-    case Kind::erase: return QObject::tr("Erased by brush");
-    case Kind::draw: return QObject::tr("Drawn by brush");
+    case Clean::crop: return QObject::tr("Crop");
+    case Clean::straighten: return QObject::tr("Straighten");
+    case Clean::tone: return QObject::tr("Brightness and contrast");
+    case Clean::evenLight: return QObject::tr("Even light");
+    case Clean::blackWhite: return QObject::tr("Black and white");
+    case Clean::invert: return QObject::tr("Invert");
+    case Clean::despeckle: return QObject::tr("Remove specks");
+    case Clean::smooth: return QObject::tr("Smooth");
+    case Clean::erase: return QObject::tr("Erased by brush");
+    case Clean::draw: return QObject::tr("Drawn by brush");
     }
     return {};
 }
@@ -38,8 +38,8 @@ CleanSection::CleanSection(Session& session) : Section(tr("Clean up")), session_
     line->setSpacing(4);
     auto* add = plainButton(tr("Add a step"), "cleanAdd");
     auto* menu = new QMenu(add);
-    for (const Kind kind : {Kind::evenLight, Kind::straighten, Kind::tone, Kind::blackWhite, Kind::invert,
-                            Kind::despeckle, Kind::smooth}) {
+    for (const Clean kind : {Clean::evenLight, Clean::straighten, Clean::tone, Clean::blackWhite, Clean::invert,
+                             Clean::despeckle, Clean::smooth}) {
         auto* action = menu->addAction(nameOf(kind), this, [this, kind] { this->add(kind); });
         const auto word = picture::wordOf(kind);
         action->setObjectName("clean-" + QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size())));
@@ -134,7 +134,7 @@ void CleanSection::ask(const std::function<void(std::vector<picture::CleanStep>&
     session_.tracer().cleanUp(std::move(steps), gesture);
 }
 
-void CleanSection::add(Kind kind) {
+void CleanSection::add(Clean kind) {
     ask([&](auto& steps) { steps.push_back(picture::freshStep(kind)); });
     steps_->setCurrentRow(steps_->count()); // the new one, once it is there
 }
@@ -153,19 +153,20 @@ void CleanSection::refresh() {
     steps_->setCurrentRow(count > before ? count - 1 : std::min(was, count - 1));
     const int at = row();
     const auto* step = at >= 0 ? &steps[static_cast<std::size_t>(at)] : nullptr;
-    const auto show = [&](QuantityField* field, std::initializer_list<Kind> kinds, double picture::CleanStep::*member) {
+    const auto show = [&](QuantityField* field, std::initializer_list<Clean> kinds,
+                          double picture::CleanStep::*member) {
         const bool fits = step && std::find(kinds.begin(), kinds.end(), step->kind) != kinds.end();
         field->setVisible(fits);
         field->setUnits(session_.job().units);
         if (fits) field->setQuantity(step->*member);
     };
     using Step = picture::CleanStep;
-    show(amount_, {Kind::evenLight, Kind::smooth}, &Step::amount);
-    show(percent_, {Kind::tone}, &Step::amount);
-    show(second_, {Kind::tone}, &Step::second);
-    show(degrees_, {Kind::straighten}, &Step::amount);
-    show(area_, {Kind::despeckle}, &Step::amount);
-    show(level_, {Kind::blackWhite}, &Step::amount);
+    show(amount_, {Clean::evenLight, Clean::smooth}, &Step::amount);
+    show(percent_, {Clean::tone}, &Step::amount);
+    show(second_, {Clean::tone}, &Step::second);
+    show(degrees_, {Clean::straighten}, &Step::amount);
+    show(area_, {Clean::despeckle}, &Step::amount);
+    show(level_, {Clean::blackWhite}, &Step::amount);
     brush_->setUnits(session_.job().units);
     brush_->setQuantity(session_.tracer().brushWidth);
     remove_->setEnabled(step);

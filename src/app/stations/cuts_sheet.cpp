@@ -130,6 +130,7 @@ void CutsSheet::buildSettings() {
     fields_.clear();
     choices_.clear();
     look_ = nullptr;
+    reach_ = nullptr;
     const auto* step = current();
     if (!step) return;
     settings_ = new QWidget;
@@ -155,6 +156,7 @@ void CutsSheet::buildSettings() {
         return std::any_of(kind.fields.begin(), kind.fields.end(), [&](const auto& f) { return f.place == place; });
     };
 
+    if (kind.walls) stack->addWidget(reach_ = new ReachSection(session_));
     auto* how = part(tr("%1: %2").arg(textOf(kind.label), QString::fromStdString(step->name)));
     tool_ = new QComboBox;
     tool_->setObjectName("stepTool");
@@ -312,6 +314,7 @@ void CutsSheet::refresh() {
     show(layers_, layers.join(", "));
     takes_->setText(step->rule.items.empty() ? tr("Pieces by rule")
                                              : tr("%1 chosen pieces only").arg(step->rule.items.size()));
+    if (reach_) reach_->refresh();
     refreshFindings();
 }
 

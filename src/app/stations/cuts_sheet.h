@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/shell/facts.h"
+#include "app/stations/reach_section.h"
 #include "app/stations/station_sheet.h"
 #include "plan/fields.h"
 
@@ -52,6 +53,7 @@ private:
     QLineEdit *name_ = nullptr, *layers_ = nullptr, *note_ = nullptr;
     QLabel* takes_ = nullptr;
     Section* look_ = nullptr;
+    ReachSection* reach_ = nullptr;
     QPushButton *up_, *down_, *remove_;
     QLabel* empty_;
 };

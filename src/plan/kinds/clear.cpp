@@ -70,6 +70,8 @@ const Kind& Clear::kind() {
                 fresh.depth.through = false;
                 return Settings(fresh);
             },
+        .walls = true,
+        .rest = [](Step& step) -> bool& { return in<K>(step).rest; },
         .begin = [](Step& step,
                     const Beginning& from) { in<K>(step).depth.depth = std::min(3.0, from.thickness / 2); }};
     return row;

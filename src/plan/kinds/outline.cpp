@@ -84,6 +84,7 @@ const Kind& Outline::kind() {
                           .fields = fields,
                           .choices = choices,
                           .fresh = [] { return Settings(Outline{}); },
+                          .walls = true,
                           .begin =
                               [](Step& step, const Beginning& from) {
                                   auto& s = in<K>(step);

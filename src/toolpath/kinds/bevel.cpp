@@ -89,4 +89,6 @@ template<> Planned planned(const StepWork& work, const plan::Bevel& bevel, Progr
                        [&](const plan::Contour& contour) { return plannedBevel(work, bevel, contour, flank); });
 }
 
+template<> std::vector<Aim> aimsOf(const StepWork&, const plan::Bevel&) { return {}; }
+
 } // namespace ferro::toolpath

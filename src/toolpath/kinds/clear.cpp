@@ -120,6 +120,20 @@ std::map<std::size_t, std::vector<Way>> wallsByEdge(const StepWork& work, const 
     return ofEdge;
 }
 
+/// Whether a step that comes later takes what this one leaves of the same pieces, as deep and with a thinner tool.
+bool leavesToOthers(const StepWork& work) {
+    const auto& steps = work.job.plan.steps;
+    auto later = std::find_if(steps.begin(), steps.end(), [&](const auto& s) { return s.id == work.step.id; });
+    return std::any_of(later, steps.end(), [&](const plan::Step& step) {
+        const auto* other = plan::as<plan::Clear>(step);
+        const auto* tool = job::toolOf(work.job, step);
+        return other && step.enabled && other->rest && step.rule == work.step.rule && tool &&
+               tool->diameter < work.tool.diameter &&
+               plan::bottomOf(other->depth, work.thickness()) >=
+                   plan::bottomOf(plan::as<plan::Clear>(work.step)->depth, work.thickness()) - 1e-9;
+    });
+}
+
 plan::Depth depthOf(const plan::Clear& clear) {
     auto depth = clear.depth;
     depth.depth -= depth.through ? 0 : clear.floor;
@@ -228,10 +242,11 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
         if (problems[i])
             all.snags.push_back(snagOn(work, contour, Verdict::noGo, problems[i]->what, problems[i]->mend));
         else if (ways.edge.empty())
-            all.snags.push_back(snagOn(work, contour, Verdict::noGo,
+            all.snags.push_back(snagOn(work, contour, leavesToOthers(work) ? Verdict::note : Verdict::noGo,
                                        fmt::format("“{}” is {} wide and does not fit into an area of {}.",
                                                    work.tool.name, mm(work.tool.diameter), mm(contour.size)),
-                                       "Choose a thinner tool for it."));
+                                       leavesToOthers(work) ? "Its rest is taken by a thinner tool."
+                                                            : "Choose a thinner tool for it."));
         else if (!ways.inner.empty() || !ways.walls.empty())
             all.tasks.push_back(taskOf(work, clear, regions[i]));
     }
@@ -240,6 +255,17 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
                                    "Nothing is left for this tool to clear.",
                                    "Take the step out, or use a thinner tool."));
     return all;
+}
+
+template<> std::vector<Aim> aimsOf(const StepWork& work, const plan::Clear& clear) {
+    std::vector<Aim> aims;
+    for (auto& region : regionsOf(work)) {
+        Aim aim{.contours = {region.outer}, .edges = std::move(region.edges), .keepsOff = work.tool.radius()};
+        aim.contours.insert(aim.contours.end(), region.islands.begin(), region.islands.end());
+        aim.allowance = offWalls(clear, plan::bottomOf(depthOf(clear), work.thickness()));
+        aims.push_back(std::move(aim));
+    }
+    return aims;
 }
 
 } // namespace ferro::toolpath

@@ -96,4 +96,6 @@ template<> Planned planned(const StepWork& work, const plan::Drill& drill, Progr
     });
 }
 
+template<> std::vector<Aim> aimsOf(const StepWork&, const plan::Drill&) { return {}; }
+
 } // namespace ferro::toolpath

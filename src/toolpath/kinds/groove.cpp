@@ -283,4 +283,6 @@ template<> Planned planned(const StepWork& work, const plan::Groove& groove, Pro
     return all;
 }
 
+template<> std::vector<Aim> aimsOf(const StepWork&, const plan::Groove&) { return {}; }
+
 } // namespace ferro::toolpath

@@ -395,4 +395,19 @@ template<> Planned planned(const StepWork& work, const plan::Outline& outline, P
                        [&](const plan::Contour& contour) { return Outliner(work, outline, contour).run(); });
 }
 
+template<> std::vector<Aim> aimsOf(const StepWork& work, const plan::Outline& outline) {
+    std::vector<Aim> aims;
+    for (const std::size_t c : work.taken) {
+        const auto& contour = work.contours[c];
+        const auto side = sideOn(contour, outline.side);
+        if (!contour.path.closed || (side != plan::Side::outside && side != plan::Side::inside)) continue;
+        aims.push_back({.contours = {c},
+                        .edges = {wound(contour.path, true)},
+                        .outside = side == plan::Side::outside,
+                        .keepsOff = work.tool.radius(),
+                        .allowance = outline.allowance});
+    }
+    return aims;
+}
+
 } // namespace ferro::toolpath

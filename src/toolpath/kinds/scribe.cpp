@@ -52,4 +52,6 @@ template<> Planned planned(const StepWork& work, const plan::Scribe& scribe, Pro
     });
 }
 
+template<> std::vector<Aim> aimsOf(const StepWork&, const plan::Scribe&) { return {}; }
+
 } // namespace ferro::toolpath

@@ -138,4 +138,6 @@ template<> Planned planned(const StepWork& work, const plan::Skim& skim, Progres
     return planned;
 }
 
+template<> std::vector<Aim> aimsOf(const StepWork&, const plan::Skim&) { return {}; }
+
 } // namespace ferro::toolpath
