@@ -262,4 +262,5 @@ int main(int argc, char** argv) {
         {"text", benchText},   {"job", benchJob},     {"start", benchStart},   {"cuts", benchCuts}};
     for (const auto& [name, run] : all)
         if (argc < 2 || std::string_view(name).find(argv[1]) != std::string_view::npos) run();
+    if (argc > 1 && std::string_view(argv[1]) == "nest") benchNest(argc > 2 ? std::strtod(argv[2], nullptr) : 60);
 }

@@ -43,3 +43,5 @@ inline void row(const char* name, double ours, double theirs, const char* yardst
 
 /// Planning of cuts, against the libraries that it stands on.
 void benchCuts();
+/// Layouts over time, so many seconds a set; only when asked for by name, since it takes minutes.
+void benchNest(double seconds);

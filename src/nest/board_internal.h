@@ -1,0 +1,75 @@
+#pragma once
+
+#include "base/progress.h"
+#include "nest/body_internal.h"
+#include "nest/random_internal.h"
+
+#include <memory>
+
+namespace ferro::nest {
+
+/// How a body lies: where its middle is, and how it is turned.
+struct Pose {
+    Vec2 at;
+    double angle = 0;
+    bool mirrored = false;
+    std::size_t turn = 0; ///< index into the body's turns, where it has such
+};
+
+struct Item {
+    std::size_t part = 0; ///< whoever laid it knows
+    const Body* body = nullptr;
+    Pose pose;
+    std::shared_ptr<const Turned> own = {}; ///< as it is turned, where any angle is allowed
+
+    [[nodiscard]] const Turned& turned() const { return own ? *own : body->turns[pose.turn]; }
+    [[nodiscard]] Box box() const {
+        const Box& b = turned().box;
+        return {b.low + pose.at, b.high + pose.at};
+    }
+    void take(const Pose& next);
+};
+
+/// A sheet with what lies on it. Its usable part is the box from 0,0, less what stands there for good.
+struct Board {
+    double width = 0, height = 0;
+    std::shared_ptr<const std::vector<Body>> fixed = {}; ///< each where it is, turned not at all
+    std::vector<Item> items;
+
+    [[nodiscard]] bool contains(const Box& box) const {
+        return box.low.x >= 0 && box.low.y >= 0 && box.high.x <= width && box.high.y <= height;
+    }
+    /// Whether a body may lie so beside all that lies here, but for one.
+    [[nodiscard]] bool isFree(const Turned& turned, Vec2 at, std::size_t but = ~std::size_t{0}) const;
+};
+
+/// Poses by chance and their neighbours, with room for the turned body of the last one.
+class Trial {
+public:
+    explicit Trial(const Body& body) : body_(body) {}
+    const Turned& turned(const Pose& pose) {
+        if (!body_.turns.empty()) return body_.turns[pose.turn];
+        turn(body_.upright, pose.angle, pose.mirrored, scratch_);
+        return scratch_;
+    }
+    /// Turned by chance, as it may be.
+    void turnByChance(Pose& pose, Chance& chance) const;
+
+private:
+    const Body& body_;
+    Turned scratch_;
+};
+
+/// Takes overlaps away by moving parts (guided local search). Answers what is left of them, 0 when nothing overlaps;
+/// the board is then the best that was found. `spent` counts poses tried; it stops soon after `budget`.
+struct Patience {
+    int rounds = 100; ///< without a gain
+    int strikes = 3;  ///< of such, in a row
+};
+[[nodiscard]] double separate(Board& board, const Patience& patience, std::uint64_t seed, std::uint64_t& spent,
+                              std::uint64_t budget, const Progress& progress);
+
+/// Lays a body where there is room, nearest to the left end, then low; false: there is none.
+[[nodiscard]] bool lay(Board& board, const Body& body, std::size_t part, Chance& chance);
+
+} // namespace ferro::nest

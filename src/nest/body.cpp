@@ -1,0 +1,199 @@
+#include "nest/body_internal.h"
+
+#include "geometry/measure.h"
+
+namespace ferro::nest {
+
+namespace {
+
+constexpr std::size_t mostDiscs = 14;
+
+double hullAreaOf(std::vector<Vec2> points) {
+    std::sort(points.begin(), points.end(), [](Vec2 a, Vec2 b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
+    std::vector<Vec2> hull;
+    const auto chain = [&](auto begin, auto end) { // monotone chain (Andrew 1979)
+        const std::size_t base = hull.size();
+        for (auto it = begin; it != end; ++it) {
+            while (hull.size() >= base + 2 && cross(hull.back() - hull[hull.size() - 2], *it - hull.back()) <= 0)
+                hull.pop_back();
+            hull.push_back(*it);
+        }
+        hull.pop_back();
+    };
+    chain(points.begin(), points.end());
+    chain(points.rbegin(), points.rend());
+    return areaOf(Ring(hull));
+}
+
+double distanceToEdges(const Turned& t, Vec2 p) {
+    double least = 1e300;
+    for (std::size_t i = 0; i < t.from.size(); ++i) least = std::min(least, distanceToLine(p, t.from[i], t.to[i]));
+    return least;
+}
+
+/// Even-odd, by the crossings of a level ray.
+bool within(const Turned& t, Vec2 p) {
+    bool inside = false;
+    for (std::size_t i = 0; i < t.from.size(); ++i) {
+        const Vec2 a = t.from[i], b = t.to[i];
+        if ((a.y > p.y) != (b.y > p.y) && p.x < (b.x - a.x) * (p.y - a.y) / (b.y - a.y) + a.x) inside = !inside;
+    }
+    return inside;
+}
+
+/// Discs that fill it, each the largest that has room beside those before: middles on a grid, then shifted.
+std::vector<Disc> discsIn(const Turned& t, double area) {
+    constexpr int n = 26;
+    const auto roomAt = [&](Vec2 p, const std::vector<Disc>& discs) {
+        double room = within(t, p) ? distanceToEdges(t, p) : -1;
+        for (const auto& disc : discs) room = std::min(room, distance(p, disc.at) - disc.radius);
+        return room;
+    };
+    std::vector<std::pair<Vec2, double>> grid;
+    const double step = std::max(t.box.width(), t.box.height()) / n;
+    for (double x = t.box.low.x + step / 2; x < t.box.high.x; x += step)
+        for (double y = t.box.low.y + step / 2; y < t.box.high.y; y += step)
+            if (const double room = roomAt({x, y}, {}); room > 0) grid.emplace_back(Vec2{x, y}, room);
+    if (grid.empty()) // a sliver: along its longest edge
+        for (std::size_t i = 0; i < t.from.size(); ++i) {
+            const Vec2 middle = lerp(t.from[i], t.to[i], 0.5);
+            for (const double off : {0.3, 0.03, 0.003})
+                for (const double side : {off, -off}) {
+                    const Vec2 p = middle + perpendicular(unit(t.to[i] - t.from[i])) * side;
+                    if (const double room = roomAt(p, {}); room > 0) grid.emplace_back(p, room);
+                }
+        }
+    std::vector<Disc> discs;
+    double covered = 0;
+    while (discs.size() < mostDiscs && covered < 0.9 * area && !grid.empty()) {
+        auto best = std::max_element(grid.begin(), grid.end(),
+                                     [](const auto& a, const auto& b) { return a.second < b.second; });
+        if (best->second <= 0) break;
+        Disc disc{best->first, best->second};
+        for (double move = step; move > step / 64; move /= 2)
+            for (bool better = true; better;) {
+                better = false;
+                for (const Vec2 by : {Vec2{move, 0}, Vec2{-move, 0}, Vec2{0, move}, Vec2{0, -move}})
+                    if (const double room = roomAt(disc.at + by, discs); room > disc.radius + 1e-9) {
+                        disc = {disc.at + by, room};
+                        better = true;
+                        break;
+                    }
+            }
+        if (!discs.empty() && disc.radius < discs.front().radius / 12) break;
+        discs.push_back(disc);
+        covered += pi * disc.radius * disc.radius;
+        for (auto& [p, room] : grid) room = std::min(room, distance(p, disc.at) - disc.radius);
+    }
+    return discs;
+}
+
+} // namespace
+
+void turn(const Turned& upright, double angle, bool mirrored, Turned& out) {
+    const double c = std::cos(angle), s = std::sin(angle), side = mirrored ? -1 : 1;
+    const auto turned = [&](Vec2 p) { return Vec2{c * side * p.x - s * p.y, s * side * p.x + c * p.y}; };
+    const std::size_t n = upright.from.size();
+    out.from.resize(n);
+    out.to.resize(n);
+    out.box = {};
+    for (std::size_t i = 0; i < n; ++i) {
+        out.from[i] = turned(upright.from[i]);
+        out.to[i] = turned(upright.to[i]);
+        out.box.take(out.from[i]);
+    }
+    out.discs.resize(upright.discs.size());
+    for (std::size_t i = 0; i < out.discs.size(); ++i)
+        out.discs[i] = {turned(upright.discs[i].at), upright.discs[i].radius};
+}
+
+Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror) {
+    Body body;
+    Box bounds;
+    std::vector<Vec2> points;
+    for (const auto& ring : rings) {
+        body.area += areaOf(ring);
+        for (const Vec2 p : ring) bounds.take(p), points.push_back(p);
+    }
+    if (!(body.area > 0))
+        return Problem{.what = "It has no area.", .where = {}, .mend = "Close its outline, or leave it out."};
+    body.middle = bounds.centre();
+    for (const auto& ring : rings)
+        for (std::size_t i = 0; i < ring.size(); ++i) {
+            body.upright.from.push_back(ring[i] - body.middle);
+            body.upright.to.push_back(ring[(i + 1) % ring.size()] - body.middle);
+        }
+    body.upright.box = {bounds.low - body.middle, bounds.high - body.middle};
+    body.upright.discs = discsIn(body.upright, body.area);
+    body.bulk = std::sqrt(hullAreaOf(std::move(points)));
+    body.least = std::min(bounds.width(), bounds.height());
+    body.turnStep = turnStep;
+    body.mirror = mirror;
+    if (turnStep > 0) {
+        const int count = std::max(1, static_cast<int>(std::floor(2 * pi / turnStep + 1e-6)));
+        for (int m = 0; m < (mirror ? 2 : 1); ++m)
+            for (int k = 0; k < count; ++k) turn(body.upright, k * turnStep, m == 1, body.turns.emplace_back());
+    }
+    return body;
+}
+
+bool collide(const Turned& a, Vec2 atA, const Turned& b, Vec2 atB) {
+    const Vec2 d = atB - atA; // all in a's frame
+    const Box window{{std::max(a.box.low.x, b.box.low.x + d.x), std::max(a.box.low.y, b.box.low.y + d.y)},
+                     {std::min(a.box.high.x, b.box.high.x + d.x), std::min(a.box.high.y, b.box.high.y + d.y)}};
+    if (window.low.x > window.high.x || window.low.y > window.high.y) return false;
+    // Large discs tell most overlaps at once.
+    for (std::size_t i = 0; i < std::min<std::size_t>(a.discs.size(), 4); ++i)
+        for (std::size_t j = 0; j < std::min<std::size_t>(b.discs.size(), 4); ++j) {
+            const Vec2 apart = b.discs[j].at + d - a.discs[i].at;
+            const double reach = a.discs[i].radius + b.discs[j].radius;
+            if (dot(apart, apart) < reach * reach * 0.999999) return true;
+        }
+    // Edges that reach into where both are.
+    thread_local std::vector<std::pair<Vec2, Vec2>> ofB;
+    ofB.clear();
+    const auto meets = [&](Vec2 p, Vec2 q) {
+        return std::max(p.x, q.x) >= window.low.x && std::min(p.x, q.x) <= window.high.x &&
+               std::max(p.y, q.y) >= window.low.y && std::min(p.y, q.y) <= window.high.y;
+    };
+    for (std::size_t j = 0; j < b.from.size(); ++j) {
+        const Vec2 p = b.from[j] + d, q = b.to[j] + d;
+        if (meets(p, q)) ofB.emplace_back(p, q);
+    }
+    for (std::size_t i = 0; i < a.from.size() && !ofB.empty(); ++i) {
+        const Vec2 p = a.from[i], q = a.to[i];
+        if (!meets(p, q)) continue;
+        const Vec2 along = q - p;
+        const double lowX = std::min(p.x, q.x), highX = std::max(p.x, q.x), lowY = std::min(p.y, q.y),
+                     highY = std::max(p.y, q.y);
+        for (const auto& [r, s] : ofB) {
+            if (std::max(r.x, s.x) < lowX || std::min(r.x, s.x) > highX || std::max(r.y, s.y) < lowY ||
+                std::min(r.y, s.y) > highY)
+                continue;
+            const double sideR = cross(along, r - p), sideS = cross(along, s - p);
+            if ((sideR > 0 && sideS > 0) || (sideR < 0 && sideS < 0)) continue;
+            const Vec2 other = s - r;
+            const double sideP = cross(other, p - r), sideQ = cross(other, q - r);
+            if ((sideP > 0 && sideQ > 0) || (sideP < 0 && sideQ < 0)) continue;
+            return true;
+        }
+    }
+    // None crosses: apart, or one within the other.
+    if (!a.discs.empty() && window.contains(a.discs.front().at) && within(b, a.discs.front().at - d)) return true;
+    return !b.discs.empty() && window.contains(b.discs.front().at + d) && within(a, b.discs.front().at + d);
+}
+
+double overlapOf(const Turned& a, Vec2 atA, const Turned& b, Vec2 atB, double bulkA, double bulkB) {
+    // Discs that part by more than nothing still pull a little, so that there is always a way down.
+    const Vec2 d = atB - atA;
+    const double hair = 0.01 * std::max(bulkA, bulkB);
+    double sum = hair * hair;
+    for (const auto& p : a.discs)
+        for (const auto& q : b.discs) {
+            const double deep = p.radius + q.radius - distance(p.at, q.at + d);
+            sum += (deep >= hair ? deep : hair * hair / (2 * hair - deep)) * std::min(p.radius, q.radius);
+        }
+    return std::sqrt(sum) * std::sqrt(bulkA * bulkB);
+}
+
+} // namespace ferro::nest

@@ -1,0 +1,357 @@
+#include "nest/prepare_internal.h"
+
+namespace ferro::nest {
+
+namespace {
+
+/// One part to be laid, one of its quantity.
+struct Single {
+    std::size_t part = 0;
+    const Body* body = nullptr;
+    bool filler = false;
+};
+
+double usedOf(const Board& board) {
+    double used = 0;
+    for (const auto& item : board.items) used = std::max(used, item.box().high.x);
+    return used;
+}
+double areaOn(const Board& board) {
+    double sum = 0;
+    for (const auto& item : board.items) sum += item.body->area;
+    return sum;
+}
+
+class Work {
+public:
+    Work(const std::vector<Part>& parts, const Settings& settings, Progress& progress, const Better& better)
+        : parts_(parts), settings_(settings), world_(settings), progress_(progress), better_(better),
+          chance_(settings.seed) {}
+
+    Result<Layout> run(const std::vector<Sheet>& sheets) {
+        for (std::size_t s = 0; s < sheets.size(); ++s) {
+            auto ground = groundOf(sheets[s], settings_, world_);
+            if (!ground) return ground.problem().within(fmt::format("sheet {}", s + 1));
+            boards_.push_back(ground->empty);
+            grounds_.push_back(std::move(*ground));
+        }
+        prepare();
+        fill();
+        if (progress_.cancelled()) return Problem::cancelled();
+        bool goOn = tell();
+        // Most of the work for what may save a sheet, the rest for a shorter one.
+        if (goOn) goOn = insertLeft(settings_.effort / 2);
+        if (goOn && left_.empty()) goOn = emptySheets(settings_.effort / 2);
+        if (goOn) shorten();
+        if (progress_.cancelled()) return Problem::cancelled();
+        return layout();
+    }
+
+private:
+    void prepare() {
+        bodies_.resize(parts_.size());
+        for (std::size_t p = 0; p < parts_.size(); ++p) {
+            if (parts_[p].quantity <= 0) continue;
+            auto body = bodyOf(parts_[p], settings_, world_);
+            if (!body) {
+                cannot_.push_back({p, parts_[p].quantity, body.problem().what});
+                continue;
+            }
+            bodies_[p] = std::move(*body);
+            for (int k = 0; k < parts_[p].quantity; ++k) left_.push_back({p, &*bodies_[p], parts_[p].filler});
+        }
+        // Large ones first; fillers last.
+        std::stable_sort(left_.begin(), left_.end(), [](const Single& a, const Single& b) {
+            return a.filler != b.filler ? b.filler : a.body->bulk > b.body->bulk;
+        });
+    }
+
+    void fill() {
+        std::vector<Single> rest;
+        std::map<std::pair<std::size_t, std::size_t>, bool>
+            full; // a part that once had no room on a sheet has none later
+        std::size_t done = 0;
+        for (const auto& one : left_) {
+            bool laid = false;
+            for (std::size_t s = 0; s < boards_.size() && !laid; ++s) {
+                if (full[{one.part, s}] || areaOn(boards_[s]) + one.body->area > grounds_[s].area) continue;
+                laid = lay(boards_[s], *one.body, one.part, chance_);
+                if (!laid) full[{one.part, s}] = true;
+            }
+            if (!laid) rest.push_back(one);
+            progress_.at(0.1 * static_cast<double>(++done) / static_cast<double>(left_.size()));
+            if (progress_.cancelled()) return;
+        }
+        left_ = std::move(rest);
+        // What does not even fit onto an empty sheet is told so.
+        std::map<std::size_t, bool> fits;
+        std::erase_if(left_, [&](const Single& one) {
+            const auto [seen, fresh] = fits.try_emplace(one.part, false);
+            if (fresh)
+                for (const auto& ground : grounds_) {
+                    Board empty = ground.empty;
+                    Chance chance(settings_.seed);
+                    if (!seen->second) seen->second = lay(empty, *one.body, one.part, chance);
+                }
+            if (!seen->second) tooLarge_[one.part]++;
+            return !seen->second;
+        });
+    }
+
+    bool spend() const { return spent_ < settings_.effort && !progress_.cancelled(); }
+
+    /// One more item somewhere on a board, the others making room; the board stays as it was where that fails.
+    bool squeeze(Board& board, const Single& one, double area, std::uint64_t budget) {
+        if (areaOn(board) + one.body->area > 0.995 * area) return false;
+        Board trial = board;
+        Item item{one.part, one.body, {}, {}};
+        Pose pose;
+        Trial(*one.body).turnByChance(pose, chance_);
+        pose.at = {chance_.between(0, board.width), chance_.between(0, board.height)};
+        item.take(pose);
+        trial.items.push_back(std::move(item));
+        if (separate(trial, {60, 2}, chance_.next(), spent_, std::min(spent_ + budget, settings_.effort), progress_) >
+            0)
+            return false;
+        board = std::move(trial);
+        return true;
+    }
+
+    /// What found no room: by making some, or in the place of something smaller.
+    bool insertLeft(std::uint64_t budget) {
+        const std::uint64_t until = std::min(settings_.effort, spent_ + budget);
+        bool gained = true;
+        for (int round = 0; !left_.empty() && spent_ < until && !progress_.cancelled(); ++round) {
+            gained = false;
+            const std::uint64_t each = std::max<std::uint64_t>(50'000, budget / 40);
+            for (std::size_t i = 0; i < left_.size() && spent_ < until;) {
+                bool laid = false;
+                for (std::size_t s = 0; s < boards_.size() && !laid && spent_ < until; ++s)
+                    laid = squeeze(boards_[s], left_[i], grounds_[s].area, each);
+                if (laid) {
+                    left_.erase(left_.begin() + static_cast<std::ptrdiff_t>(i));
+                    gained = true;
+                    if (!tell()) return false;
+                } else {
+                    ++i;
+                }
+            }
+            for (int k = 0; k < 4 && spent_ < until && !left_.empty(); ++k)
+                if (exchange(each)) {
+                    gained = true;
+                    if (!tell()) return false;
+                }
+            if (!gained && round >= 6 && !exchangeable()) break;
+            progress_.at(0.1 + 0.9 * static_cast<double>(spent_) / static_cast<double>(settings_.effort));
+        }
+        return true;
+    }
+    [[nodiscard]] bool exchangeable() const {
+        for (const auto& board : boards_)
+            for (const auto& item : board.items)
+                for (const auto& one : left_)
+                    if (item.body->area < one.body->area) return true;
+        return false;
+    }
+    /// A smaller item off a board, a larger one of those left in its stead. Never a filler for one that has to be
+    /// there.
+    bool exchange(std::uint64_t budget) {
+        const std::size_t l = chance_.below(left_.size()), s = chance_.below(boards_.size());
+        if (boards_[s].items.empty()) return false;
+        const std::size_t i = chance_.below(boards_[s].items.size());
+        const Item off = boards_[s].items[i];
+        const bool offFiller = parts_[off.part].filler;
+        const bool worth = offFiller != left_[l].filler ? offFiller : left_[l].body->area > off.body->area * 1.0001;
+        if (!worth) return false;
+        Board trial = boards_[s];
+        trial.items.erase(trial.items.begin() + static_cast<std::ptrdiff_t>(i));
+        Single one = left_[l];
+        // Begins where the other was.
+        if (areaOn(trial) + one.body->area > 0.998 * grounds_[s].area) return false;
+        Item item{one.part, one.body, {}, {}};
+        Pose pose;
+        Trial(*one.body).turnByChance(pose, chance_);
+        pose.at = off.pose.at;
+        item.take(pose);
+        trial.items.push_back(std::move(item));
+        if (separate(trial, {60, 2}, chance_.next(), spent_, std::min(spent_ + budget, settings_.effort), progress_) >
+            0)
+            return false;
+        boards_[s] = std::move(trial);
+        left_[l] = {off.part, off.body, offFiller};
+        return true;
+    }
+
+    /// Does without the last sheet in use, as long as that succeeds.
+    bool emptySheets(std::uint64_t budget) {
+        const std::uint64_t until = std::min(settings_.effort, spent_ + budget);
+        while (spent_ < until && !progress_.cancelled()) {
+            std::size_t last = boards_.size();
+            while (last > 0 && boards_[last - 1].items.empty()) --last;
+            if (last <= 1) return true;
+            double room = 0, needed = areaOn(boards_[last - 1]);
+            for (std::size_t s = 0; s + 1 < last; ++s) room += grounds_[s].area - areaOn(boards_[s]);
+            if (needed > 0.9 * room) return true;
+            const auto before = boards_;
+            auto items = boards_[last - 1].items;
+            boards_[last - 1].items.clear();
+            std::stable_sort(items.begin(), items.end(),
+                             [](const Item& a, const Item& b) { return a.body->bulk > b.body->bulk; });
+            bool all = true;
+            for (const auto& item : items) {
+                const Single one{item.part, item.body, false};
+                bool laid = false;
+                for (std::size_t s = 0; s + 1 < last && !laid; ++s)
+                    laid = lay(boards_[s], *one.body, one.part, chance_);
+                for (std::size_t s = 0; s + 1 < last && !laid && spent_ < until; ++s)
+                    laid = squeeze(boards_[s], one, grounds_[s].area, std::max<std::uint64_t>(50'000, budget / 40));
+                if (!laid) {
+                    all = false;
+                    break;
+                }
+            }
+            if (!all) {
+                boards_ = before;
+                return true;
+            }
+            if (!tell()) return false;
+        }
+        return true;
+    }
+
+    /// Ever shorter, the last sheet that is in use: the far end comes nearer by a bit and what overlaps then is taken
+    /// apart; where that fails two large parts change places and it is tried again; in the end by ever smaller bits.
+    void shorten() {
+        std::size_t last = boards_.size();
+        while (last > 0 && boards_[last - 1].items.empty()) --last;
+        if (last == 0 || boards_[last - 1].items.size() < 2) return;
+        Board& best = boards_[last - 1];
+        const double whole = best.width;
+        const std::uint64_t begun = spent_, all = settings_.effort > begun ? settings_.effort - begun : 0;
+        const std::uint64_t explore = begun + all * 8 / 10;
+        const auto accept = [&](Board& trial) {
+            best = std::move(trial);
+            best.width = whole;
+            progress_.at(0.1 + 0.9 * static_cast<double>(spent_) / static_cast<double>(settings_.effort));
+            return tell();
+        };
+        double step = 0.02;
+        std::vector<std::pair<double, Board>> pool;
+        while (spend() && spent_ < explore) {
+            Board trial = best;
+            double width = usedOf(best) * (1 - step);
+            if (step <= 0.001 && !pool.empty()) {
+                // From one of the least bad of those that failed, two of its parts changed.
+                const std::size_t pick =
+                    static_cast<std::size_t>(static_cast<double>(pool.size()) * std::pow(chance_.share(), 2));
+                trial = pool[pick].second;
+                disturb(trial);
+            }
+            trial.width = width;
+            const double over = separate(trial, {100, 2}, chance_.next(), spent_, explore, progress_);
+            if (over <= 0) {
+                pool.clear();
+                if (!accept(trial)) return;
+                continue;
+            }
+            if (step > 0.001) {
+                step = std::max(0.001, step / 3);
+                continue;
+            }
+            const auto where = std::upper_bound(pool.begin(), pool.end(), over,
+                                                [](double o, const auto& one) { return o < one.first; });
+            pool.insert(where, {over, std::move(trial)});
+            if (pool.size() > 12) pool.pop_back();
+        }
+        for (step = 0.0005; spend() && step > 1e-5;) {
+            Board trial = best;
+            trial.width = usedOf(best) * (1 - step);
+            if (separate(trial, {60, 1}, chance_.next(), spent_, settings_.effort, progress_) <= 0) {
+                if (!accept(trial)) return;
+            } else {
+                step /= 2;
+            }
+        }
+    }
+    void disturb(Board& board) {
+        std::vector<std::size_t> large(board.items.size());
+        std::iota(large.begin(), large.end(), std::size_t{0});
+        std::stable_sort(large.begin(), large.end(), [&](std::size_t a, std::size_t b) {
+            return board.items[a].body->bulk > board.items[b].body->bulk;
+        });
+        large.resize(std::max<std::size_t>(2, large.size() * 3 / 4));
+        const std::size_t a = large[chance_.below(large.size())], b = large[chance_.below(large.size())];
+        Pose pa = board.items[a].pose, pb = board.items[b].pose;
+        std::swap(pa.at, pb.at);
+        board.items[a].take(pa);
+        board.items[b].take(pb);
+    }
+
+    [[nodiscard]] Layout layout() const {
+        Layout out;
+        double covered = 0, whole = 0;
+        for (std::size_t s = 0; s < boards_.size(); ++s) {
+            if (!boards_[s].items.empty()) out.sheets = s + 1;
+            std::vector<Placement> here;
+            for (const auto& item : boards_[s].items) {
+                here.push_back({item.part, s, placeOf(item, grounds_[s], world_)});
+                const auto& shape = parts_[item.part].shape;
+                covered += std::abs(areaOf(shape.outline));
+                for (const auto& opening : shape.openings) covered -= std::abs(areaOf(opening));
+            }
+            std::stable_sort(here.begin(), here.end(), [](const auto& a, const auto& b) { return a.part < b.part; });
+            out.placed.insert(out.placed.end(), here.begin(), here.end());
+        }
+        for (std::size_t s = 0; s < out.sheets; ++s) whole += grounds_[s].whole;
+        if (out.sheets > 0) {
+            out.share = whole > 0 ? covered / whole : 0;
+            out.used = usedOf(boards_[out.sheets - 1]);
+        }
+        out.left = cannot_;
+        for (const auto& [part, count] : tooLarge_)
+            out.left.push_back({part, count, "It is larger than any of the sheets, as it may be turned."});
+        std::map<std::size_t, int> noRoom;
+        for (const auto& one : left_) noRoom[one.part]++;
+        for (const auto& [part, count] : noRoom) out.left.push_back({part, count, "There is no room left for it."});
+        std::stable_sort(out.left.begin(), out.left.end(),
+                         [](const Left& a, const Left& b) { return a.part < b.part; });
+        return out;
+    }
+    bool tell() const { return !progress_.cancelled() && (!better_ || better_(layout())); }
+
+    const std::vector<Part>& parts_;
+    const Settings& settings_;
+    World world_;
+    Progress& progress_;
+    const Better& better_;
+    Chance chance_;
+    std::vector<Ground> grounds_;
+    std::vector<Board> boards_;
+    std::vector<std::optional<Body>> bodies_;
+    std::vector<Single> left_;
+    std::vector<Left> cannot_;
+    std::map<std::size_t, int> tooLarge_;
+    std::uint64_t spent_ = 0;
+};
+
+} // namespace
+
+Result<Layout> laidOut(const std::vector<Part>& parts, const std::vector<Sheet>& sheets, const Settings& settings,
+                       Progress& progress, const Better& better) {
+    const auto wrong = [](std::string what, std::string mend) {
+        return Problem{.what = std::move(what), .where = {}, .mend = std::move(mend)};
+    };
+    if (sheets.empty()) return wrong("There is no sheet to lay parts on.", "Add one.");
+    if (!(settings.spacing >= 0 && settings.spacing <= 500 && settings.margin >= 0 && settings.margin <= 500))
+        return wrong("Spacing and margin are from 0 to 500 mm.", "Type them anew.");
+    std::size_t count = 0;
+    for (const auto& part : parts) {
+        if (part.quantity < 0 || part.quantity > 100'000)
+            return wrong("A part's quantity is from 0 to 100 000.", "Type it anew.");
+        count += static_cast<std::size_t>(part.quantity);
+    }
+    if (count > 100'000) return wrong("That is more than 100 000 parts.", "Lay them out in several jobs.");
+    return Work(parts, settings, progress, better).run(sheets);
+}
+
+} // namespace ferro::nest
