@@ -25,17 +25,20 @@ void set(const std::string& name, const std::vector<nest::Part>& parts, double l
     const auto note = [&] {
         while (next < 4 && now() > marks[next]) atMark[next++] = density;
     };
-    const auto result = nest::laidOut(parts, sheets, {.effort = 4'000'000'000}, progress, [&](const nest::Layout& l) {
+    nest::Watch watch;
+    watch.better = [&](const nest::Layout& l) {
         note();
         density = l.left.empty() ? area / (l.used * height) : l.share;
         if (first == 0) first = density;
-        return now() < seconds;
-    });
+    };
+    watch.isEnough = [&] { return now() > seconds; };
+    const auto result = nest::laidOut(parts, sheets, {.effort = 4'000'000'000}, progress, watch);
     if (!result) return fmt::print("{}: {}\n", name, result.problem().text());
     while (next < 4) atMark[next++] = density;
     const auto faults = nest::faultsOf(parts, sheets, {}, *result);
-    fmt::print("{:24} first {:.3f}  2 s {:.3f}  10 s {:.3f}  30 s {:.3f}  {:.0f} s {:.3f}  left {}  faults {}\n", name, first,
-               atMark[0], atMark[1], atMark[2], seconds, atMark[3], result->left.size(), faults.size());
+    for (const auto& fault : faults) fmt::print("  {}\n", fault.what);
+    fmt::print("{:24} first {:.3f}  2 s {:.3f}  10 s {:.3f}  30 s {:.3f}  {:.0f} s {:.3f}  left {}  faults {}\n", name,
+               first, atMark[0], atMark[1], atMark[2], seconds, atMark[3], result->left.size(), faults.size());
     std::fflush(stdout);
 }
 
@@ -43,9 +46,9 @@ void set(const std::string& name, const std::vector<nest::Part>& parts, double l
 
 void benchNest(double seconds) {
     for (const std::size_t count : {8, 16, 30, 60})
-        for (unsigned seed = 1; seed <= 2; ++seed)
-            set(fmt::format("jigsaw of {}, {}", count, seed), partsOf(jigsaw(seed * 10 + static_cast<unsigned>(count), count, 600, 400), seed),
-                1200, 400, seconds);
+        for (unsigned seed = 1; seed <= 1; ++seed)
+            set(fmt::format("jigsaw of {}, {}", count, seed),
+                partsOf(jigsaw(seed * 10 + static_cast<unsigned>(count), count, 600, 400), seed), 1200, 400, seconds);
     for (unsigned seed = 1; seed <= 2; ++seed) {
         std::vector<nest::Part> parts;
         for (int i = 0; i < 6; ++i) {

@@ -21,6 +21,50 @@ bool Board::isFree(const Turned& turned, Vec2 at, std::size_t but) const {
     return true;
 }
 
+Edge edgeOf(const Item& item, std::size_t edge) {
+    const Vec2 from = item.turned().from[edge] + item.pose.at, to = item.turned().to[edge] + item.pose.at;
+    return item.pose.mirrored ? Edge{to, from} : Edge{from, to}; // face down it runs the other way round its part
+}
+
+Edge rimOf(const Board& board, std::size_t side) {
+    const Vec2 corners[] = {{0, 0}, {0, board.height}, {board.width, board.height}, {board.width, 0}};
+    return {corners[side], corners[(side + 1) % 4]};
+}
+
+Vec2 edgeToEdge(const Turned& turned, std::size_t own, bool mirrored, Vec2 from, Vec2 to, bool atEnd) {
+    constexpr double apart = 1e-5;
+    const Vec2 first = mirrored ? turned.to[own] : turned.from[own],
+               last = mirrored ? turned.from[own] : turned.to[own];
+    const Vec2 along = unit(to - from) * apart, off = -perpendicular(along);
+    return atEnd ? to - first - along + off : from - last + along + off;
+}
+
+bool Trial::turnAlong(Pose& pose, std::size_t own, Vec2 direction, Chance& chance) const {
+    const auto edge = [&](const Turned& t, bool mirrored) {
+        return mirrored ? t.from[own] - t.to[own] : t.to[own] - t.from[own];
+    };
+    if (body_.turns.empty()) {
+        pose.mirrored = body_.mirror && chance.share() < 0.5;
+        Vec2 v = edge(body_.upright, false);
+        if (pose.mirrored) v = {v.x, -v.y}; // (-x, y) run the other way
+        pose.angle = std::atan2(cross(v, direction), dot(v, direction));
+        return true;
+    }
+    const std::size_t half = body_.mirror ? body_.turns.size() / 2 : body_.turns.size();
+    const std::size_t first = chance.below(body_.turns.size());
+    for (std::size_t k = 0; k < body_.turns.size(); ++k) {
+        const std::size_t t = (first + k) % body_.turns.size();
+        const Vec2 v = edge(body_.turns[t], t >= half);
+        const double along = dot(v, direction), across = cross(v, direction);
+        if (along <= 0 || std::abs(across) > 0.005 * along) continue;
+        pose.turn = t;
+        pose.angle = static_cast<double>(t % half) * body_.turnStep;
+        pose.mirrored = t >= half;
+        return true;
+    }
+    return false;
+}
+
 void Trial::turnByChance(Pose& pose, Chance& chance) const {
     if (!body_.turns.empty()) {
         pose.turn = chance.below(body_.turns.size());

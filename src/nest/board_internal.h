@@ -1,9 +1,9 @@
 #pragma once
 
-#include "base/progress.h"
 #include "nest/body_internal.h"
 #include "nest/random_internal.h"
 
+#include <functional>
 #include <memory>
 
 namespace ferro::nest {
@@ -52,6 +52,8 @@ public:
         turn(body_.upright, pose.angle, pose.mirrored, scratch_);
         return scratch_;
     }
+    /// Turned so that its edge `own` runs in a direction, if it may be; which of several ways is left to chance.
+    bool turnAlong(Pose& pose, std::size_t own, Vec2 direction, Chance& chance) const;
     /// Turned by chance, as it may be.
     void turnByChance(Pose& pose, Chance& chance) const;
 
@@ -60,16 +62,37 @@ private:
     Turned scratch_;
 };
 
+/// An edge that has room on its right: of an item, and of the rim (0 to 3).
+struct Edge {
+    Vec2 from, to;
+};
+[[nodiscard]] Edge edgeOf(const Item& item, std::size_t edge);
+[[nodiscard]] Edge rimOf(const Board& board, std::size_t side);
+/// Where a turned body's edge lies on another that runs the other way, their starts or their ends together, a hair
+/// apart so that they do not touch.
+[[nodiscard]] Vec2 edgeToEdge(const Turned& turned, std::size_t own, bool mirrored, Vec2 from, Vec2 to, bool atEnd);
+
 /// Takes overlaps away by moving parts (guided local search). Answers what is left of them, 0 when nothing overlaps;
 /// the board is then the best that was found. `spent` counts poses tried; it stops soon after `budget`.
+using Stop = std::function<bool()>; ///< asked now and then
 struct Patience {
     int rounds = 100; ///< without a gain
     int strikes = 3;  ///< of such, in a row
 };
 [[nodiscard]] double separate(Board& board, const Patience& patience, std::uint64_t seed, std::uint64_t& spent,
-                              std::uint64_t budget, const Progress& progress);
+                              std::uint64_t budget, const Stop& stop);
 
 /// Lays a body where there is room, nearest to the left end, then low; false: there is none.
 [[nodiscard]] bool lay(Board& board, const Body& body, std::size_t part, Chance& chance);
+
+/// Something to be laid.
+struct Ready {
+    std::size_t part = 0;
+    const Body* body = nullptr;
+};
+/// Lays all of them with as much contact as can be, `noise` (0 or more) leaving the choice to chance; those without
+/// long edges as `lay` does. Answers which had no room.
+[[nodiscard]] std::vector<std::size_t> fillByContact(Board& board, std::vector<Ready> ready, Chance& chance,
+                                                     double noise, std::uint64_t& spent, const Stop& stop);
 
 } // namespace ferro::nest

@@ -2,6 +2,9 @@
 
 #include "geometry/measure.h"
 
+#include <algorithm>
+#include <cmath>
+
 namespace ferro::nest {
 
 namespace {
@@ -88,6 +91,16 @@ std::vector<Disc> discsIn(const Turned& t, double area) {
     return discs;
 }
 
+void lineUp(Turned& t) {
+    const std::size_t padded = (t.discs.size() + 3) / 4 * 4;
+    for (auto* some : {&t.discX, &t.discY, &t.discR}) some->assign(padded, 0.0F);
+    for (std::size_t i = 0; i < t.discs.size(); ++i) {
+        t.discX[i] = static_cast<float>(t.discs[i].at.x);
+        t.discY[i] = static_cast<float>(t.discs[i].at.y);
+        t.discR[i] = static_cast<float>(t.discs[i].radius);
+    }
+}
+
 } // namespace
 
 void turn(const Turned& upright, double angle, bool mirrored, Turned& out) {
@@ -105,6 +118,7 @@ void turn(const Turned& upright, double angle, bool mirrored, Turned& out) {
     out.discs.resize(upright.discs.size());
     for (std::size_t i = 0; i < out.discs.size(); ++i)
         out.discs[i] = {turned(upright.discs[i].at), upright.discs[i].radius};
+    lineUp(out);
 }
 
 Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror) {
@@ -125,6 +139,7 @@ Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror) {
         }
     body.upright.box = {bounds.low - body.middle, bounds.high - body.middle};
     body.upright.discs = discsIn(body.upright, body.area);
+    lineUp(body.upright);
     body.bulk = std::sqrt(hullAreaOf(std::move(points)));
     body.least = std::min(bounds.width(), bounds.height());
     body.turnStep = turnStep;
@@ -185,15 +200,22 @@ bool collide(const Turned& a, Vec2 atA, const Turned& b, Vec2 atB) {
 
 double overlapOf(const Turned& a, Vec2 atA, const Turned& b, Vec2 atB, double bulkA, double bulkB) {
     // Discs that part by more than nothing still pull a little, so that there is always a way down.
-    const Vec2 d = atB - atA;
-    const double hair = 0.01 * std::max(bulkA, bulkB);
-    double sum = hair * hair;
-    for (const auto& p : a.discs)
-        for (const auto& q : b.discs) {
-            const double deep = p.radius + q.radius - distance(p.at, q.at + d);
-            sum += (deep >= hair ? deep : hair * hair / (2 * hair - deep)) * std::min(p.radius, q.radius);
-        }
-    return std::sqrt(sum) * std::sqrt(bulkA * bulkB);
+    const auto dx = static_cast<float>(atB.x - atA.x), dy = static_cast<float>(atB.y - atA.y);
+    const auto hair = static_cast<float>(0.01 * std::max(bulkA, bulkB));
+    float sums[4] = {hair * hair, 0, 0, 0};
+    for (std::size_t i = 0; i < a.discs.size(); ++i) {
+        const float x = a.discX[i] - dx, y = a.discY[i] - dy, r = a.discR[i];
+        for (std::size_t j = 0; j < b.discX.size(); j += 4)
+            for (std::size_t k = 0; k < 4; ++k) {
+                const float ox = b.discX[j + k] - x, oy = b.discY[j + k] - y, other = b.discR[j + k];
+                const float deep = r + other - std::sqrt(ox * ox + oy * oy);
+                const float soft =
+                    hair * hair / (hair + std::max(hair - deep, 0.0F)); // hair at hair, falling from there
+                sums[k] += (std::max(deep - hair, 0.0F) + soft) * std::min(r, other);
+            }
+    }
+    const double sum = static_cast<double>((sums[0] + sums[1]) + (sums[2] + sums[3]));
+    return std::sqrt(sum * bulkA * bulkB);
 }
 
 } // namespace ferro::nest

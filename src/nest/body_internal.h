@@ -15,6 +15,8 @@ struct Disc {
 struct Turned {
     std::vector<Vec2> from, to; ///< edges
     std::vector<Disc> discs;    ///< the largest first
+    /// The same once more, to be gone through four at a time; filled up with discs without extent.
+    std::vector<float> discX, discY, discR;
     Box box;
 };
 

@@ -24,8 +24,8 @@ double areaOn(const Board& board) {
 
 class Work {
 public:
-    Work(const std::vector<Part>& parts, const Settings& settings, Progress& progress, const Better& better)
-        : parts_(parts), settings_(settings), world_(settings), progress_(progress), better_(better),
+    Work(const std::vector<Part>& parts, const Settings& settings, Progress& progress, const Watch& watch)
+        : parts_(parts), settings_(settings), world_(settings), progress_(progress), watch_(watch),
           chance_(settings.seed) {}
 
     Result<Layout> run(const std::vector<Sheet>& sheets) {
@@ -98,7 +98,7 @@ private:
         });
     }
 
-    bool spend() const { return spent_ < settings_.effort && !progress_.cancelled(); }
+    bool spend() const { return spent_ < settings_.effort && !stop_(); }
 
     /// One more item somewhere on a board, the others making room; the board stays as it was where that fails.
     bool squeeze(Board& board, const Single& one, double area, std::uint64_t budget) {
@@ -110,8 +110,7 @@ private:
         pose.at = {chance_.between(0, board.width), chance_.between(0, board.height)};
         item.take(pose);
         trial.items.push_back(std::move(item));
-        if (separate(trial, {60, 2}, chance_.next(), spent_, std::min(spent_ + budget, settings_.effort), progress_) >
-            0)
+        if (separate(trial, {60, 2}, chance_.next(), spent_, std::min(spent_ + budget, settings_.effort), stop_) > 0)
             return false;
         board = std::move(trial);
         return true;
@@ -121,7 +120,7 @@ private:
     bool insertLeft(std::uint64_t budget) {
         const std::uint64_t until = std::min(settings_.effort, spent_ + budget);
         bool gained = true;
-        for (int round = 0; !left_.empty() && spent_ < until && !progress_.cancelled(); ++round) {
+        for (int round = 0; !left_.empty() && spent_ < until && !stop_(); ++round) {
             gained = false;
             const std::uint64_t each = std::max<std::uint64_t>(50'000, budget / 40);
             for (std::size_t i = 0; i < left_.size() && spent_ < until;) {
@@ -174,8 +173,7 @@ private:
         pose.at = off.pose.at;
         item.take(pose);
         trial.items.push_back(std::move(item));
-        if (separate(trial, {60, 2}, chance_.next(), spent_, std::min(spent_ + budget, settings_.effort), progress_) >
-            0)
+        if (separate(trial, {60, 2}, chance_.next(), spent_, std::min(spent_ + budget, settings_.effort), stop_) > 0)
             return false;
         boards_[s] = std::move(trial);
         left_[l] = {off.part, off.body, offFiller};
@@ -185,7 +183,7 @@ private:
     /// Does without the last sheet in use, as long as that succeeds.
     bool emptySheets(std::uint64_t budget) {
         const std::uint64_t until = std::min(settings_.effort, spent_ + budget);
-        while (spent_ < until && !progress_.cancelled()) {
+        while (spent_ < until && !stop_()) {
             std::size_t last = boards_.size();
             while (last > 0 && boards_[last - 1].items.empty()) --last;
             if (last <= 1) return true;
@@ -235,20 +233,32 @@ private:
             progress_.at(0.1 + 0.9 * static_cast<double>(spent_) / static_cast<double>(settings_.effort));
             return tell();
         };
+        // First by laying all anew with much contact, again and again: quick, and for straight edges often the best.
+        for (int k = 0; k < 4000 && spent_ < begun + all / 4 && !stop_(); ++k) {
+            Board trial = grounds_[last - 1].empty;
+            std::vector<Ready> ready;
+            for (const auto& item : best.items) ready.push_back({item.part, item.body});
+            std::stable_sort(ready.begin(), ready.end(),
+                             [](const Ready& a, const Ready& b) { return a.body->bulk > b.body->bulk; });
+            const double noise = k == 0 ? 0 : chance_.between(0.02, 0.4);
+            if (fillByContact(trial, ready, chance_, noise, spent_, stop_).empty() &&
+                usedOf(trial) < usedOf(best) - 1e-6 && !accept(trial))
+                return;
+        }
         double step = 0.02;
         std::vector<std::pair<double, Board>> pool;
         while (spend() && spent_ < explore) {
             Board trial = best;
-            double width = usedOf(best) * (1 - step);
-            if (step <= 0.001 && !pool.empty()) {
-                // From one of the least bad of those that failed, two of its parts changed.
-                const std::size_t pick =
-                    static_cast<std::size_t>(static_cast<double>(pool.size()) * std::pow(chance_.share(), 2));
-                trial = pool[pick].second;
+            if (!pool.empty()) { // from one of the least bad of those that failed, two of its parts changed
+                trial = pool[static_cast<std::size_t>(static_cast<double>(pool.size()) * std::pow(chance_.share(), 2))]
+                            .second;
                 disturb(trial);
             }
-            trial.width = width;
-            const double over = separate(trial, {100, 2}, chance_.next(), spent_, explore, progress_);
+            trial.width = usedOf(best) * (1 - step);
+            const std::uint64_t before = spent_;
+            const double over = separate(trial, step > 0.001 ? Patience{20, 1} : Patience{50, 1}, chance_.next(),
+                                         spent_, explore, stop_);
+            if (spent_ - before > 3000 * best.items.size()) step = std::max(0.001, step / 2);
             if (over <= 0) {
                 pool.clear();
                 if (!accept(trial)) return;
@@ -258,20 +268,31 @@ private:
                 step = std::max(0.001, step / 3);
                 continue;
             }
-            const auto where = std::upper_bound(pool.begin(), pool.end(), over,
-                                                [](double o, const auto& one) { return o < one.first; });
-            pool.insert(where, {over, std::move(trial)});
+            pool.insert(std::upper_bound(pool.begin(), pool.end(), over,
+                                         [](double o, const auto& one) { return o < one.first; }),
+                        {over, std::move(trial)});
             if (pool.size() > 12) pool.pop_back();
         }
         for (step = 0.0005; spend() && step > 1e-5;) {
             Board trial = best;
-            trial.width = usedOf(best) * (1 - step);
-            if (separate(trial, {60, 1}, chance_.next(), spent_, settings_.effort, progress_) <= 0) {
+            narrow(trial, usedOf(best) * (1 - step));
+            if (separate(trial, {60, 1}, chance_.next(), spent_, settings_.effort, stop_) <= 0) {
                 if (!accept(trial)) return;
             } else {
                 step /= 2;
             }
         }
+    }
+    /// Made shorter at a place by chance: what lies beyond moves up.
+    void narrow(Board& board, double width) {
+        const double used = usedOf(board), cut = chance_.between(0, used);
+        for (auto& item : board.items)
+            if (item.pose.at.x > cut) {
+                Pose pose = item.pose;
+                pose.at.x -= used - width;
+                item.take(pose);
+            }
+        board.width = width;
     }
     void disturb(Board& board) {
         std::vector<std::size_t> large(board.items.size());
@@ -317,13 +338,17 @@ private:
                          [](const Left& a, const Left& b) { return a.part < b.part; });
         return out;
     }
-    bool tell() const { return !progress_.cancelled() && (!better_ || better_(layout())); }
+    /// A better one is there; false: nobody waits for more.
+    bool tell() const {
+        if (watch_.better) watch_.better(layout());
+        return !stop_();
+    }
 
     const std::vector<Part>& parts_;
     const Settings& settings_;
     World world_;
     Progress& progress_;
-    const Better& better_;
+    const Watch& watch_;
     Chance chance_;
     std::vector<Ground> grounds_;
     std::vector<Board> boards_;
@@ -332,12 +357,13 @@ private:
     std::vector<Left> cannot_;
     std::map<std::size_t, int> tooLarge_;
     std::uint64_t spent_ = 0;
+    const Stop stop_ = [this] { return progress_.cancelled() || (watch_.isEnough && watch_.isEnough()); };
 };
 
 } // namespace
 
 Result<Layout> laidOut(const std::vector<Part>& parts, const std::vector<Sheet>& sheets, const Settings& settings,
-                       Progress& progress, const Better& better) {
+                       Progress& progress, const Watch& watch) {
     const auto wrong = [](std::string what, std::string mend) {
         return Problem{.what = std::move(what), .where = {}, .mend = std::move(mend)};
     };
@@ -351,7 +377,7 @@ Result<Layout> laidOut(const std::vector<Part>& parts, const std::vector<Sheet>&
         count += static_cast<std::size_t>(part.quantity);
     }
     if (count > 100'000) return wrong("That is more than 100 000 parts.", "Lay them out in several jobs.");
-    return Work(parts, settings, progress, better).run(sheets);
+    return Work(parts, settings, progress, watch).run(sheets);
 }
 
 } // namespace ferro::nest

@@ -49,8 +49,11 @@ struct Layout {
     double used = 0;               ///< mm along `keeps` that parts take of the last sheet in use
 };
 
-/// Called with each better layout, from the thread that works; false: it is good enough.
-using Better = std::function<bool(const Layout&)>;
+/// Whoever watches, asked and told from the thread that works.
+struct Watch {
+    std::function<void(const Layout&)> better = {}; ///< each better layout
+    std::function<bool()> isEnough = {};            ///< the best so far is taken
+};
 
 /// Lays parts out on as few of the sheets as it can, in their order, and on the last one as short as it can; what has
 /// to be on a sheet goes before fillers. A first layout by bottom-left filling; then overlap is minimised with guided
@@ -60,6 +63,6 @@ using Better = std::function<bool(const Layout&)>;
 /// shorter ones. The same input gives the same layout, on any number of threads. Parts that cannot be laid are told
 /// with the reason and the rest is laid. Cancelled: a problem. A sheet without area, spacings out of range: a problem.
 [[nodiscard]] Result<Layout> laidOut(const std::vector<Part>& parts, const std::vector<Sheet>& sheets,
-                                     const Settings& settings, Progress& progress, const Better& better = {});
+                                     const Settings& settings, Progress& progress, const Watch& watch = {});
 
 } // namespace ferro::nest

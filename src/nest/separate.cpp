@@ -39,6 +39,10 @@ public:
         others_ = items_ + (board_.fixed ? board_.fixed->size() : 0);
         overlaps_.assign(items_ * others_, 0.0F);
         outside_.assign(items_, 0.0F);
+        for (std::size_t o = 0; o < others_; ++o) {
+            const auto [other, where, size] = at_(o);
+            boxes_.push_back({other->box.low + where, other->box.high + where});
+        }
         for (std::size_t i = 0; i < items_; ++i) measure(i);
     }
     [[nodiscard]] std::size_t items() const { return items_; }
@@ -81,6 +85,7 @@ public:
         double sum = outsideOf(board_, box, bulk) * static_cast<double>(weights.ofEdge(i));
         for (std::size_t o = 0; o < others_ && sum < bound; ++o) {
             if (o == i) continue;
+            if (!boxes_[o].meets(box)) continue;
             const auto [other, where, size] = at_(o);
             if (collide(turned, at, *other, where))
                 sum += overlapOf(turned, at, *other, where, bulk, size) * static_cast<double>(weights.of(i, o));
@@ -108,6 +113,7 @@ private:
     }
     void measure(std::size_t i) {
         const auto& item = board_.items[i];
+        boxes_[i] = item.box();
         outside_[i] = static_cast<float>(outsideOf(board_, item.box(), item.body->bulk));
         for (std::size_t o = 0; o < others_; ++o) {
             if (o == i) continue;
@@ -123,6 +129,7 @@ private:
     Board board_;
     std::size_t items_, others_ = 0;
     std::vector<float> overlaps_, outside_;
+    std::vector<Box> boxes_; ///< of all others
 };
 
 /// Looks for the pose of one item where weighted overlap is least: poses by chance all over and near where it is, the
@@ -138,10 +145,11 @@ public:
         const double before = tangle_.cost(item_, weights_);
         best_.push_back({now.pose, before});
         const Box box = now.box();
-        for (int k = 0; k < 20; ++k)
+        for (int k = 0; k < 10; ++k)
             sample({box.low - (box.high - box.low) * 0.1, box.high + (box.high - box.low) * 0.1});
         const Board& board = tangle_.board();
-        for (int k = 0; k < 40; ++k) sample({{0, 0}, {board.width, board.height}});
+        for (int k = 0; k < 16; ++k) sample({{0, 0}, {board.width, board.height}});
+        for (int k = 0, matched = 0; k < 300 && matched < 30; ++k) matched += match();
         for (auto& one : best_) one = downhill(one.first, one.second, 0.25, 0.02);
         auto least = *std::min_element(best_.begin(), best_.end(),
                                        [](const auto& a, const auto& b) { return a.second < b.second; });
@@ -169,6 +177,9 @@ private:
                            board.width - box.high.x),
                    between(std::min(middles.low.y, middles.high.y), std::max(middles.low.y, middles.high.y), -box.low.y,
                            board.height - box.high.y)};
+        consider(pose);
+    }
+    void consider(const Pose& pose) {
         const double worst = best_.size() < 3 ? 1e300 : best_.back().second;
         const double cost = costAt(pose, worst);
         if (cost >= worst) return;
@@ -176,6 +187,21 @@ private:
         best_.insert(std::upper_bound(best_.begin(), best_.end(), cost,
                                       [](double c, const auto& one) { return c < one.second; }),
                      {pose, cost});
+    }
+    /// Edge to edge with another part, or with the board's rim, end at end: where straight edges go together.
+    bool match() {
+        const Board& board = tangle_.board();
+        const std::size_t o = chance_.below(tangle_.items() + 1);
+        if (o == item_) return false;
+        const auto [from, to] = o < tangle_.items()
+                                    ? edgeOf(board.items[o], chance_.below(board.items[o].turned().from.size()))
+                                    : rimOf(board, chance_.below(4));
+        const std::size_t f = chance_.below(body_.upright.from.size());
+        Pose pose;
+        if (!trial_.turnAlong(pose, f, from - to, chance_)) return false;
+        pose.at = edgeToEdge(trial_.turned(pose), f, pose.mirrored, from, to, chance_.share() < 0.5);
+        consider(pose);
+        return true;
     }
     std::pair<Pose, double> downhill(Pose pose, double cost, double first, double last) {
         double x = first * body_.least, y = x, turn = first * 0.5;
@@ -243,7 +269,7 @@ void raise(Weights& weights, const Tangle& tangle) {
 } // namespace
 
 double separate(Board& board, const Patience& patience, std::uint64_t seed, std::uint64_t& spent, std::uint64_t budget,
-                const Progress& progress) {
+                const Stop& stop) {
     Tangle now(board), best = now;
     double least = now.total();
     if (least <= 0) return 0;
@@ -252,7 +278,7 @@ double separate(Board& board, const Patience& patience, std::uint64_t seed, std:
     for (int strikes = 0; strikes < patience.strikes;) {
         const double begun = least;
         for (int rounds = 0; rounds < patience.rounds;) {
-            if (spent >= budget || progress.cancelled()) {
+            if (spent >= budget || stop()) {
                 board = best.board();
                 return least;
             }

@@ -28,11 +28,14 @@ inline std::vector<Ring> jigsaw(unsigned seed, std::size_t count, double width, 
         const double angle = (box.width() > box.height() ? 0.5 : 0) * pi + (share(random) - 0.5) * 0.9;
         const Vec2 u{std::cos(angle), std::sin(angle)}, n = perpendicular(u);
         const Vec2 middle = box.centre() + n * ((share(random) - 0.5) * 0.25 * std::min(box.width(), box.height()));
-        const double bend = (share(random) - 0.5) * 0.3 * std::min(box.width(), box.height()), far = 4 * (width + height);
+        const double bend = (share(random) - 0.5) * 0.3 * std::min(box.width(), box.height()),
+                     far = 4 * (width + height);
         const double at = (share(random) - 0.5) * 0.4 * std::max(box.width(), box.height());
-        const Ring half{middle - u * far, middle + u * at,          middle + u * at + n * bend,
-                        middle + u * far + n * bend, middle + u * far + n * far, middle - u * far + n * far};
-        const auto one = combined({*largest}, {half}, Combine::overlap), two = combined({*largest}, {half}, Combine::takeAway);
+        const Ring half{middle - u * far,           middle + u * at,
+                        middle + u * at + n * bend, middle + u * far + n * bend,
+                        middle + u * far + n * far, middle - u * far + n * far};
+        const auto one = combined({*largest}, {half}, Combine::overlap),
+                   two = combined({*largest}, {half}, Combine::takeAway);
         if (!one || !two || one->size() != 1 || two->size() != 1) continue;
         if (std::min(areaOfAll(*one), areaOfAll(*two)) < 0.25 * areaOf(*largest)) continue;
         *largest = one->front();
@@ -47,7 +50,8 @@ inline std::vector<nest::Part> partsOf(const std::vector<Ring>& rings, unsigned 
     std::vector<nest::Part> parts;
     for (const auto& ring : rings) {
         nest::Part part;
-        part.shape.outline = transformed(pathOf(ring, true), Transform::rotated(static_cast<int>(random() % 4) * pi / 2));
+        part.shape.outline =
+            transformed(pathOf(ring, true), Transform::rotated(static_cast<int>(random() % 4) * pi / 2));
         part.turnStep = turnStep;
         parts.push_back(std::move(part));
     }
