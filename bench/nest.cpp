@@ -10,11 +10,7 @@ namespace {
 
 void set(const std::string& name, const std::vector<nest::Part>& parts, double length, double height, double seconds) {
     double area = 0;
-    for (const auto& part : parts) {
-        double one = std::abs(areaOf(part.shape.outline));
-        for (const auto& opening : part.shape.openings) one -= std::abs(areaOf(opening));
-        area += part.quantity * one;
-    }
+    for (const auto& part : parts) area += part.quantity * nest::areaOf(part);
     const std::vector<nest::Sheet> sheets{sheetOf(length, height)};
     Progress progress;
     const auto begin = std::chrono::steady_clock::now();
@@ -52,8 +48,8 @@ void benchNest(double seconds) {
     for (unsigned seed = 1; seed <= 2; ++seed) {
         std::vector<nest::Part> parts;
         for (int i = 0; i < 6; ++i) {
-            parts.push_back({leaf(90 + 12 * i, 34 + 4 * ((i + static_cast<int>(seed)) % 3), 5 + i), 3});
-            parts.push_back({gear(18 + 3 * ((i * 2 + static_cast<int>(seed)) % 5), 7 + i), 2});
+            parts.push_back({{leaf(90 + 12 * i, 34 + 4 * ((i + static_cast<int>(seed)) % 3), 5 + i)}, 3});
+            parts.push_back({{gear(18 + 3 * ((i * 2 + static_cast<int>(seed)) % 5), 7 + i)}, 2});
         }
         set(fmt::format("leaves and gears, {}", seed), parts, 2000, 300, seconds);
     }

@@ -6,12 +6,12 @@ namespace ferro::cli {
 
 namespace {
 
-struct Asked {
+struct ReachAsked {
     std::string file, sheet, step;
     bool json = false, tools = false;
 };
 
-int tellReach(const Asked& o, const job::Job& job) {
+int tellReach(const ReachAsked& o, const job::Job& job) {
     std::vector<plan::StepId> steps;
     if (o.step.empty()) {
         for (const auto& step : job.plan.steps)
@@ -43,7 +43,7 @@ int tellReach(const Asked& o, const job::Job& job) {
     return fine;
 }
 
-int tellTools(const Asked& o, const job::Job& job) {
+int tellTools(const ReachAsked& o, const job::Job& job) {
     const auto id = stepFrom(job, o.step);
     if (!id) return complain(id.problem());
     ShownProgress shown("tools");
@@ -69,7 +69,7 @@ int tellTools(const Asked& o, const job::Job& job) {
 void addReach(Options& app, int& exit) {
     auto command = app.command("reach", "What the tools of a job do not get to, and which tools would.\n"
                                         "Example: ferrograph-cli reach sign.ferro --step Areas --tools");
-    auto o = std::make_shared<Asked>();
+    auto o = std::make_shared<ReachAsked>();
     command.option("file", o->file, "job").required();
     command.option("--sheet", o->sheet, "by name or number; else the one at hand");
     command.option("--step", o->step, "by name or number; else all together");

@@ -115,6 +115,7 @@ void turn(const Turned& upright, double angle, bool mirrored, Turned& out) {
         out.to[i] = turned(upright.to[i]);
         out.box.take(out.from[i]);
     }
+    out.rings = upright.rings;
     out.discs.resize(upright.discs.size());
     for (std::size_t i = 0; i < out.discs.size(); ++i)
         out.discs[i] = {turned(upright.discs[i].at), upright.discs[i].radius};
@@ -132,11 +133,13 @@ Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror) {
     if (!(body.area > 0))
         return Problem{.what = "It has no area.", .where = {}, .mend = "Close its outline, or leave it out."};
     body.middle = bounds.centre();
-    for (const auto& ring : rings)
+    for (const auto& ring : rings) {
+        body.upright.rings.push_back(body.upright.from.size());
         for (std::size_t i = 0; i < ring.size(); ++i) {
             body.upright.from.push_back(ring[i] - body.middle);
             body.upright.to.push_back(ring[(i + 1) % ring.size()] - body.middle);
         }
+    }
     body.upright.box = {bounds.low - body.middle, bounds.high - body.middle};
     body.upright.discs = discsIn(body.upright, body.area);
     lineUp(body.upright);
@@ -193,9 +196,11 @@ bool collide(const Turned& a, Vec2 atA, const Turned& b, Vec2 atB) {
             return true;
         }
     }
-    // None crosses: apart, or one within the other.
-    if (!a.discs.empty() && window.contains(a.discs.front().at) && within(b, a.discs.front().at - d)) return true;
-    return !b.discs.empty() && window.contains(b.discs.front().at + d) && within(a, b.discs.front().at + d);
+    // None crosses: each ring lies wholly in the other part or wholly out of it.
+    for (const std::size_t i : a.rings)
+        if (window.contains(a.from[i]) && within(b, a.from[i] - d)) return true;
+    return std::any_of(b.rings.begin(), b.rings.end(),
+                       [&](std::size_t j) { return window.contains(b.from[j] + d) && within(a, b.from[j] + d); });
 }
 
 double overlapOf(const Turned& a, Vec2 atA, const Turned& b, Vec2 atB, double bulkA, double bulkB) {

@@ -13,8 +13,9 @@ struct Disc {
 
 /// A part's edges and discs as it is turned, about its middle.
 struct Turned {
-    std::vector<Vec2> from, to; ///< edges
-    std::vector<Disc> discs;    ///< the largest first
+    std::vector<Vec2> from, to;     ///< edges
+    std::vector<std::size_t> rings; ///< the first edge of each
+    std::vector<Disc> discs;        ///< the largest first
     /// The same once more, to be gone through four at a time; filled up with discs without extent.
     std::vector<float> discX, discY, discR;
     Box box;

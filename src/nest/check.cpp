@@ -13,15 +13,18 @@ constexpr double flattening = 0.0002; ///< mm
 
 struct Placed {
     std::size_t placement; ///< its index; none for what is taken
-    Piece piece;
-    Rings rings;
-    Box box;
+    Rings rings = {};
+    Box box = {};
 };
-Placed placedOf(std::size_t placement, const Piece& piece) {
-    Placed made{placement, piece, {}, {}};
-    made.rings.push_back(flattened(piece.outline, flattening));
-    for (const auto& opening : piece.openings) made.rings.push_back(flattened(opening, flattening));
-    for (const Vec2 p : made.rings[0]) made.box.take(p);
+Placed placedOf(std::size_t placement, const std::vector<Piece>& pieces, const Transform& by) {
+    Placed made{placement};
+    for (const auto& piece : pieces) {
+        made.rings.push_back(flattened(transformed(piece.outline, by), flattening));
+        for (const auto& opening : piece.openings)
+            made.rings.push_back(flattened(transformed(opening, by), flattening));
+    }
+    for (const auto& ring : made.rings)
+        for (const Vec2 p : ring) made.box.take(p);
     return made;
 }
 
@@ -94,7 +97,7 @@ std::vector<Fault> faultsOf(const std::vector<Part>& parts, const std::vector<Sh
             const double off = std::abs(angle - std::round(angle / std::min(step, 2 * pi)) * std::min(step, 2 * pi));
             if (off > 1e-6) faults.push_back({"A part is turned as it may not be.", sheet, {i}});
         }
-        on[sheet].push_back(placedOf(i, transformed(parts[part].shape, t)));
+        on[sheet].push_back(placedOf(i, parts[part].pieces, t));
     }
     for (std::size_t p = 0; p < parts.size(); ++p)
         if (counts[p] != parts[p].quantity)
@@ -107,7 +110,7 @@ std::vector<Fault> faultsOf(const std::vector<Part>& parts, const std::vector<Sh
         const Edges sheetEdges(sheet);
         auto all = std::move(on[s]);
         const std::size_t placed = all.size();
-        for (const auto& taken : sheets[s].taken) all.push_back(placedOf(none, taken));
+        for (const auto& taken : sheets[s].taken) all.push_back(placedOf(none, {taken}, {}));
         std::vector<Edges> edges;
         for (const auto& one : all) edges.emplace_back(one.rings);
         for (std::size_t i = 0; i < placed; ++i) {

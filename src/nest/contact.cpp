@@ -78,12 +78,14 @@ std::vector<std::size_t> fillByContact(Board& board, std::vector<Ready> ready, C
                         pose.at = edgeToEdge(turned, f, pose.mirrored, other.edge.from, other.edge.to, atEnd);
                         const Box box{turned.box.low + pose.at, turned.box.high + pose.at};
                         if (!board.contains(box)) continue;
+                        spent += 2;
+                        if (!board.isFree(turned, pose.at)) continue;
+                        spent += 6; // it takes so much longer
                         const double touch = contactOf(turned, pose.mirrored, pose.at, there) / around[w];
                         // Much contact, far from the open end, large ones before small ones.
                         const double score = touch * (1 + noise * chance.share()) +
                                              left * (1 - box.high.x / board.width) + large * body.bulk / board.height;
-                        ++spent;
-                        if (score <= best.score || !board.isFree(turned, pose.at)) continue;
+                        if (score <= best.score) continue;
                         best = {score, w, pose};
                     }
                 }
@@ -96,8 +98,13 @@ std::vector<std::size_t> fillByContact(Board& board, std::vector<Ready> ready, C
         laid[best.which] = 1;
         for (std::size_t e = 0; e < item.turned().from.size(); ++e) add(edgeOf(item, e), 0.1 * item.body->bulk);
     }
+    // Where so many have nothing to go along, laying by contact is not the way.
+    const bool few = board.items.size() * 5 < ready.size() * 4;
     for (std::size_t w = 0; w < ready.size(); ++w)
-        if (!laid[w] && !lay(board, *ready[w].body, ready[w].part, chance)) without.push_back(w);
+        if (!laid[w] && few)
+            without.push_back(w);
+        else if (!laid[w] && !lay(board, *ready[w].body, ready[w].part, chance))
+            without.push_back(w);
     return without;
 }
 

@@ -43,7 +43,7 @@ bool lay(Board& board, const Body& body, std::size_t part, Chance& chance) {
     const std::size_t half = body.mirror ? body.turns.size() / 2 : body.turns.size();
     if (body.turns.empty()) {
         for (int m = 0; m < (body.mirror ? 2 : 1); ++m)
-            for (int k = 0; k < 8; ++k) turns.push_back({{}, k * pi / 4, m == 1, 0});
+            for (int k = 0; k < 4; ++k) turns.push_back({{}, k * pi / 2, m == 1, 0});
     } else {
         const std::size_t step = std::max<std::size_t>(1, body.turns.size() / 16);
         for (std::size_t t = 0; t < body.turns.size(); t += step)
@@ -75,7 +75,7 @@ bool lay(Board& board, const Body& body, std::size_t part, Chance& chance) {
         }
     }
     // And wherever chance finds room, in openings too.
-    for (int k = 0, found = 0; k < 400 && found < 12; ++k) {
+    for (int k = 0, found = 0; k < 250 && found < 8; ++k) {
         Pose pose;
         trial.turnByChance(pose, chance);
         const Turned& turned = trial.turned(pose);

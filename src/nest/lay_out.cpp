@@ -1,8 +1,12 @@
+#include "base/parallel.h"
 #include "nest/prepare_internal.h"
 
 namespace ferro::nest {
 
 namespace {
+
+/// Ways that are tried side by side: always so many, so that the number of cores changes nothing.
+constexpr int abreast = 2;
 
 /// One part to be laid, one of its quantity.
 struct Single {
@@ -234,16 +238,27 @@ private:
             return tell();
         };
         // First by laying all anew with much contact, again and again: quick, and for straight edges often the best.
-        for (int k = 0; k < 4000 && spent_ < begun + all / 4 && !stop_(); ++k) {
-            Board trial = grounds_[last - 1].empty;
-            std::vector<Ready> ready;
-            for (const auto& item : best.items) ready.push_back({item.part, item.body});
-            std::stable_sort(ready.begin(), ready.end(),
-                             [](const Ready& a, const Ready& b) { return a.body->bulk > b.body->bulk; });
-            const double noise = k == 0 ? 0 : chance_.between(0.02, 0.4);
-            if (fillByContact(trial, ready, chance_, noise, spent_, stop_).empty() &&
-                usedOf(trial) < usedOf(best) - 1e-6 && !accept(trial))
-                return;
+        const std::uint64_t byContact = begun + std::min<std::uint64_t>(all / 4, 12'000'000);
+        std::vector<Ready> ready;
+        for (const auto& item : best.items) ready.push_back({item.part, item.body});
+        std::stable_sort(ready.begin(), ready.end(),
+                         [](const Ready& a, const Ready& b) { return a.body->bulk > b.body->bulk; });
+        for (int k = 0, gains = 0; k < 4000 && (k < 60 || gains > 0) && spent_ < byContact && !stop_(); k += abreast) {
+            std::vector<Board> trials(abreast, grounds_[last - 1].empty);
+            std::vector<Chance> chances;
+            for (auto& trial : trials) chances.emplace_back(chance_.next()), trial.items.reserve(ready.size());
+            std::uint64_t each[abreast] = {};
+            bool full[abreast] = {};
+            parallelFor(abreast, {}, [&](std::size_t w) {
+                const double noise = k == 0 && w == 0 ? 0 : chances[w].between(0.02, 0.4);
+                full[w] = fillByContact(trials[w], ready, chances[w], noise, each[w], stop_).empty();
+            });
+            for (std::size_t w = 0; w < abreast; ++w) {
+                spent_ += each[w];
+                if (!full[w] || usedOf(trials[w]) > usedOf(best) - 1e-6) continue;
+                ++gains;
+                if (!accept(trials[w])) return;
+            }
         }
         double step = 0.02;
         std::vector<std::pair<double, Board>> pool;
@@ -316,9 +331,7 @@ private:
             std::vector<Placement> here;
             for (const auto& item : boards_[s].items) {
                 here.push_back({item.part, s, placeOf(item, grounds_[s], world_)});
-                const auto& shape = parts_[item.part].shape;
-                covered += std::abs(areaOf(shape.outline));
-                for (const auto& opening : shape.openings) covered -= std::abs(areaOf(opening));
+                covered += areaOf(parts_[item.part]);
             }
             std::stable_sort(here.begin(), here.end(), [](const auto& a, const auto& b) { return a.part < b.part; });
             out.placed.insert(out.placed.end(), here.begin(), here.end());
@@ -361,6 +374,15 @@ private:
 };
 
 } // namespace
+
+double areaOf(const Part& part) {
+    double sum = 0;
+    for (const auto& piece : part.pieces) {
+        sum += std::abs(areaOf(piece.outline));
+        for (const auto& opening : piece.openings) sum -= std::abs(areaOf(opening));
+    }
+    return sum;
+}
 
 Result<Layout> laidOut(const std::vector<Part>& parts, const std::vector<Sheet>& sheets, const Settings& settings,
                        Progress& progress, const Watch& watch) {

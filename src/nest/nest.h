@@ -9,7 +9,8 @@ namespace ferro::nest {
 /// Irregular parts on sheets (needs SH5 to SH7). Plain values in and out; lengths in mm, angles in radians.
 
 struct Part {
-    Piece shape;         ///< closed, with its openings, in its own coordinates
+    /// Closed, with their openings, in its own coordinates; several that stay as they lie to each other are one part.
+    std::vector<Piece> pieces;
     int quantity = 1;    ///< 0 to 100 000
     double turnStep = 0; ///< it may be turned by any multiple of this; 0: by any angle; 2π and more: not at all
     bool mirror = false; ///< may be laid face down
@@ -64,5 +65,8 @@ struct Watch {
 /// with the reason and the rest is laid. Cancelled: a problem. A sheet without area, spacings out of range: a problem.
 [[nodiscard]] Result<Layout> laidOut(const std::vector<Part>& parts, const std::vector<Sheet>& sheets,
                                      const Settings& settings, Progress& progress, const Watch& watch = {});
+
+/// mm², openings taken off.
+[[nodiscard]] double areaOf(const Part& part);
 
 } // namespace ferro::nest

@@ -24,10 +24,14 @@ struct Flat {
     double off = 0; ///< mm that they may lie within the true edge
 };
 /// As few corners as it can be told by without being off by more than a hair; cut work never needs more.
-Flat flatOf(const Piece& piece) {
-    std::vector<Path> edges{wound(piece.outline, true)};
-    for (const auto& opening : piece.openings) edges.push_back(wound(opening, false));
-    const Box box = boundsOf(piece);
+Flat flatOf(const std::vector<Piece>& pieces) {
+    std::vector<Path> edges;
+    Box box;
+    for (const auto& piece : pieces) {
+        edges.push_back(wound(piece.outline, true));
+        for (const auto& opening : piece.openings) edges.push_back(wound(opening, false));
+        box.take(boundsOf(piece));
+    }
     const double size = std::hypot(box.width(), box.height());
     Flat exact;
     std::size_t count = 0;
@@ -80,7 +84,7 @@ World::World(const Settings& settings) {
 
 Result<Ground> groundOf(const Sheet& sheet, const Settings& settings, const World& world) {
     const Piece area = transformed(sheet.area, world.turn());
-    Flat flat = flatOf(area);
+    Flat flat = flatOf({area});
     // Inward a chord of a bulge is on the safe side, one of a hollow is not.
     auto usable = offset(flat.rings, settings.spacing / 2 - settings.margin - flat.off - play,
                          {.tolerance = 0.0004, .corner = ferro::Corner::sharp});
@@ -112,7 +116,7 @@ Result<Ground> groundOf(const Sheet& sheet, const Settings& settings, const Worl
     if (!rest) return rest.problem();
     Rings taken = std::move(*rest);
     for (const auto& piece : sheet.taken) {
-        auto one = grown(flatOf(transformed(piece, world.turn())), settings.spacing / 2);
+        auto one = grown(flatOf({transformed(piece, world.turn())}), settings.spacing / 2);
         if (!one) return one.problem();
         for (const auto& ring : *one) ground.area -= areaOf(ring);
         taken.insert(taken.end(), one->begin(), one->end());
@@ -128,17 +132,21 @@ Result<Body> bodyOf(const Part& part, const Settings& settings, const World& wor
     const auto no = [](std::string what, std::string mend) {
         return Problem{.what = std::move(what), .where = {}, .mend = std::move(mend)};
     };
-    const auto& outline = part.shape.outline;
-    if (!outline.closed || outline.segments.empty()) return no("Its outline is open.", "Close it in Mend.");
-    for (const auto* path : {&outline})
-        if (selfCrossing(*path, 0.01)) return no("Its outline crosses itself.", "Untangle it in Mend.");
-    for (const auto& opening : part.shape.openings)
-        if (!opening.closed || selfCrossing(opening, 0.01))
-            return no("An opening of it crosses itself.", "Untangle it in Mend.");
-    const Box box = boundsOf(part.shape);
-    if (box.empty() || !isFinite(box.low) || !isFinite(box.high) || std::abs(areaOf(outline)) < 1e-3)
-        return no("It has no area.", "Leave it out, or draw it anew.");
-    auto rings = grown(flatOf(transformed(part.shape, world.turn())), settings.spacing / 2);
+    std::vector<Piece> pieces;
+    for (const auto& piece : part.pieces) {
+        if (!piece.outline.closed || piece.outline.segments.empty())
+            return no("Its outline is open.", "Close it in Mend.");
+        if (selfCrossing(piece.outline, 0.01)) return no("Its outline crosses itself.", "Untangle it in Mend.");
+        for (const auto& opening : piece.openings)
+            if (!opening.closed || selfCrossing(opening, 0.01))
+                return no("An opening of it crosses itself.", "Untangle it in Mend.");
+        const Box box = boundsOf(piece);
+        if (box.empty() || !isFinite(box.low) || !isFinite(box.high) || std::abs(areaOf(piece.outline)) < 1e-3)
+            return no("It has no area.", "Leave it out, or draw it anew.");
+        pieces.push_back(transformed(piece, world.turn()));
+    }
+    if (pieces.empty()) return no("It has no outline.", "Leave it out, or draw one.");
+    auto rings = grown(flatOf(pieces), settings.spacing / 2);
     if (!rings) return rings.problem();
     return bodyOf(*rings, part.turnStep >= 2 * pi - 1e-9 ? 2 * pi : part.turnStep, part.mirror);
 }

@@ -50,7 +50,7 @@ inline std::vector<nest::Part> partsOf(const std::vector<Ring>& rings, unsigned 
     std::vector<nest::Part> parts;
     for (const auto& ring : rings) {
         nest::Part part;
-        part.shape.outline =
+        part.pieces.emplace_back().outline =
             transformed(pathOf(ring, true), Transform::rotated(static_cast<int>(random() % 4) * pi / 2));
         part.turnStep = turnStep;
         parts.push_back(std::move(part));

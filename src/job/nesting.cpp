@@ -1,0 +1,379 @@
+#include "job/nesting.h"
+
+#include "artwork/copies.h"
+#include "artwork/groups.h"
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+#include "nest/check.h"
+#include "plan/selection.h"
+
+#include <set>
+
+namespace ferro::job {
+
+namespace {
+
+using artwork::Ids;
+using artwork::Item;
+using artwork::ItemId;
+
+/// What leaves one sheet together, as it lies.
+struct Cluster {
+    Ids items;
+    std::vector<Piece> pieces;
+    ItemId outermost;
+    SheetId sheet;
+    bool locked = false;
+};
+
+/// Parts of one sheet by nesting, with openings that are cut through as such.
+class Clusters {
+public:
+    Clusters(const Job& job, SheetId sheet) : job_(job), art_(*job.artwork), sheet_(sheet) {
+        art_.sheet = sheet;
+        pieces_ = plan::piecesOf(job.plan, art_, job.tools);
+        findThrough();
+    }
+
+    std::vector<Cluster> all() {
+        // The outermost outline of each contour that bounds stock: up through material, stopping at openings.
+        const auto& contours = pieces_.contours;
+        std::map<std::size_t, std::size_t> rootOf; // by contour
+        for (std::size_t c = 0; c < contours.size(); ++c) {
+            std::size_t at = c;
+            while (contours[at].parent >= 0 && !isHole(static_cast<std::size_t>(contours[at].parent), at))
+                at = static_cast<std::size_t>(contours[at].parent);
+            rootOf[c] = at;
+        }
+        // What is grouped goes together, whatever lies between: the first of a group takes the others in.
+        const auto groups = artwork::outermostGroups(art_);
+        std::map<artwork::GroupId, std::size_t> firstOfGroup;
+        std::map<ItemId, std::size_t> ofItem;
+        std::map<std::size_t, std::size_t> joined; // root to root
+        const auto find = [&](std::size_t root) {
+            while (joined.contains(root)) root = joined[root];
+            return root;
+        };
+        const auto join = [&](std::size_t a, std::size_t b) {
+            a = find(a), b = find(b);
+            if (a != b) joined[std::max(a, b)] = std::min(a, b);
+        };
+        for (std::size_t c = 0; c < contours.size(); ++c) {
+            if (const auto [seen, fresh] = ofItem.try_emplace(contours[c].item, rootOf[c]); !fresh)
+                join(seen->second, rootOf[c]);
+            const auto* item = artwork::find(art_, contours[c].item);
+            if (!item || !item->group) continue;
+            const auto group = groups.at(item->group);
+            if (const auto [seen, fresh] = firstOfGroup.try_emplace(group, rootOf[c]); !fresh)
+                join(seen->second, rootOf[c]);
+        }
+        std::map<std::size_t, Cluster> made;
+        for (std::size_t c = 0; c < contours.size(); ++c) {
+            const std::size_t root = find(rootOf[c]);
+            if (!contours[rootOf[c]].path.closed) continue; // an open line by itself
+            auto& cluster = made[root];
+            if (!cluster.outermost) cluster.outermost = contours[root].item;
+            cluster.sheet = sheet_;
+            if (rootOf[c] == c) {
+                cluster.pieces.push_back({wound(contours[c].path, true), {}});
+                for (std::size_t o = 0; o < contours.size(); ++o)
+                    if (contours[o].parent == static_cast<int>(c) && through_[o] && contours[o].path.closed)
+                        cluster.pieces.back().openings.push_back(wound(contours[o].path, false));
+            }
+        }
+        // All items: those with contours by these, others (notes, texts, points) by what they lie in or are grouped
+        // with.
+        for (const auto& item : art_.items) {
+            if (item.sheet != sheet_ || item.underlay || artwork::pictureOf(item)) continue;
+            Cluster* mine = nullptr;
+            if (const auto known = ofItem.find(item.id); known != ofItem.end()) {
+                if (const auto it = made.find(find(known->second)); it != made.end()) mine = &it->second;
+            } else if (item.group && firstOfGroup.contains(groups.at(item.group))) {
+                if (const auto it = made.find(find(firstOfGroup[groups.at(item.group)])); it != made.end())
+                    mine = &it->second;
+            } else {
+                const Vec2 at = artwork::boundsOf(item).centre();
+                double smallest = 1e300;
+                for (auto& [root, cluster] : made)
+                    for (const auto& piece : cluster.pieces)
+                        if (const double area = std::abs(areaOf(piece.outline));
+                            area < smallest && contains(flattened(piece.outline, 0.05), at))
+                            smallest = area, mine = &cluster;
+            }
+            if (!mine) continue;
+            mine->items.push_back(item.id);
+            mine->locked |= artwork::isLocked(art_, item);
+        }
+        std::vector<Cluster> out;
+        for (auto& [root, cluster] : made)
+            if (!cluster.items.empty() && !cluster.pieces.empty()) out.push_back(std::move(cluster));
+        return out;
+    }
+
+private:
+    /// Contours that a step cuts through inside of.
+    void findThrough() {
+        through_.assign(pieces_.contours.size(), 0);
+        for (std::size_t s = 0; s < job_.plan.steps.size(); ++s) {
+            const auto& step = job_.plan.steps[s];
+            const auto* depth = plan::depthIn(step);
+            if (!step.enabled || !depth || !depth->through || !plan::kindOf(step).freesParts) continue;
+            for (const std::size_t c : pieces_.taken[s])
+                if (pieces_.contours[c].role == plan::Role::openings) through_[c] = 1;
+        }
+    }
+    /// Whether a contour lies in another that is an opening cut through: it is loose there.
+    [[nodiscard]] bool isHole(std::size_t parent, std::size_t) const { return through_[parent] != 0; }
+
+    const Job& job_;
+    artwork::Artwork art_;
+    SheetId sheet_;
+    plan::Pieces pieces_;
+    std::vector<char> through_;
+};
+
+struct Class {
+    std::string material;
+    double thickness;
+    friend auto operator<=>(const Class&, const Class&) = default;
+};
+Class classOf(const Job& job, const Sheet& sheet) {
+    return {sheet.material ? sheet.material->key : job.material.key, sheet.stock.thickness};
+}
+
+double stepOf(artwork::Turns turns) {
+    switch (turns) {
+    case artwork::Turns::none: return 2 * pi;
+    case artwork::Turns::half: return pi;
+    case artwork::Turns::quarter: return pi / 2;
+    case artwork::Turns::any: break;
+    }
+    return 0;
+}
+
+nest::Sheet plainSheet(const Sheet& sheet) {
+    nest::Sheet plain;
+    plain.area.outline = rectangle({0, 0}, {sheet.stock.width, sheet.stock.height});
+    for (const auto& clamp : sheet.clamps) plain.taken.push_back({rectangle(clamp.area.low, clamp.area.high), {}});
+    return plain;
+}
+
+std::string nameOf(const Job& job, const Nesting& nesting, std::size_t part) {
+    const auto* item = artwork::find(*job.artwork, nesting.members[part].front().items.front());
+    return item ? item->name : std::string();
+}
+
+} // namespace
+
+LayingOut usualLayingOut(const Job& job) {
+    LayingOut wish;
+    double widest = 0;
+    for (const auto& step : job.plan.steps)
+        if (const auto* tool = toolOf(job, step); tool && step.enabled && plan::kindOf(step).freesParts)
+            widest = std::max(widest, tool->diameter);
+    if (widest == 0) widest = job.machine.mainProcess() == shop::Process::rotary ? 6 : 0.2;
+    const double air = job.machine.mainProcess() == shop::Process::rotary ? 1 : 1.8;
+    wish.how.spacing = wish.how.margin = widest + air;
+    return wish;
+}
+
+Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish) {
+    std::map<Class, Nesting> byClass;
+    std::map<Class, std::vector<Piece>> none;
+    std::map<SheetId, std::vector<Piece>> standing;
+    for (const auto& sheet : job.sheets) {
+        const auto key = classOf(job, sheet);
+        auto& nesting = byClass[key];
+        nesting.material = key.material;
+        nesting.thickness = key.thickness;
+        nesting.sheets.push_back(plainSheet(sheet));
+        nesting.ids.push_back(sheet.id);
+    }
+    std::vector<SheetId> places{SheetId{}};
+    for (const auto& sheet : job.sheets) places.push_back(sheet.id);
+    std::map<ItemId, std::pair<Class, std::size_t>> known; // originals, with their class and part
+    bool any = false;
+    for (const auto id : places) {
+        const auto* sheet = find(job, id);
+        for (auto& cluster : Clusters(job, id).all()) {
+            any = true;
+            const auto* outermost = artwork::find(*job.artwork, cluster.outermost);
+            const auto& facts = artwork::partOf(*job.artwork, *outermost);
+            Class key = classOf(job, sheet ? *sheet : job.sheets.front());
+            if (!facts.material.empty()) key.material = facts.material;
+            if (facts.thickness > 0) key.thickness = facts.thickness;
+            auto& nesting = byClass[key];
+            nesting.material = key.material;
+            nesting.thickness = key.thickness;
+            if (cluster.locked && sheet) {
+                const auto at = std::find(nesting.ids.begin(), nesting.ids.end(), id);
+                if (at != nesting.ids.end())
+                    for (auto& piece : cluster.pieces)
+                        nesting.sheets[static_cast<std::size_t>(at - nesting.ids.begin())].taken.push_back(piece);
+                ++nesting.stays;
+                continue;
+            }
+            // Copies of one original are one part, as long as they lie in parts of their own.
+            const ItemId original = outermost->of ? outermost->of : outermost->id;
+            const auto seen = known.find(original);
+            if (outermost->of && seen != known.end() && seen->second.first == key) {
+                nesting.parts.push_back({std::move(cluster.pieces), 1, stepOf(facts.turns), facts.mirror,
+                                         facts.priority == artwork::Priority::filler});
+                nesting.members.push_back({{std::move(cluster.items), id}});
+                auto& first = nesting.parts[seen->second.second];
+                first.quantity = std::max(1, first.quantity - 1); // one of those that were wanted is there
+                continue;
+            }
+            known[original] = {key, nesting.parts.size()};
+            nesting.parts.push_back({std::move(cluster.pieces), std::max(1, facts.quantity), stepOf(facts.turns),
+                                     facts.mirror, facts.priority == artwork::Priority::filler});
+            nesting.members.push_back({{std::move(cluster.items), id}});
+        }
+    }
+    if (!any)
+        return Problem{.what = "There are no parts to lay out.",
+                       .where = {},
+                       .mend = "Draw or bring in closed outlines, and unlock those that are to be moved."};
+    std::vector<Nesting> all;
+    for (auto& [key, nesting] : byClass) {
+        if (nesting.parts.empty()) continue;
+        if (wish.mayAddSheets && !nesting.ids.empty()) {
+            // As many as could be needed at the very most: more are never begun.
+            const auto* last = find(job, nesting.ids.back());
+            double area = 0;
+            std::size_t count = 0;
+            for (const auto& part : nesting.parts)
+                area += part.quantity * nest::areaOf(part), count += static_cast<std::size_t>(part.quantity);
+            const double sheet = last->stock.width * last->stock.height;
+            const auto most = std::min<std::size_t>({count, static_cast<std::size_t>(4 * area / sheet) + 2,
+                                                     1000 - std::min<std::size_t>(1000, job.sheets.size())});
+            Sheet plain = *last;
+            plain.clamps.clear();
+            for (std::size_t k = 0; k < most; ++k) {
+                nesting.sheets.push_back(plainSheet(plain));
+                nesting.ids.push_back({});
+            }
+        }
+        all.push_back(std::move(nesting));
+    }
+    if (all.empty())
+        return Problem{
+            .what = "All parts are locked where they are.", .where = {}, .mend = "Unlock those to be moved."};
+    return all;
+}
+
+Result<Job> withLayouts(const Job& job, const std::vector<Nesting>& nestings,
+                        const std::vector<nest::Layout>& layouts) {
+    Job out = job;
+    struct Move {
+        Transform by;
+        SheetId sheet;
+    };
+    std::map<ItemId, Move> moves;
+    for (std::size_t n = 0; n < nestings.size(); ++n) {
+        const auto& nesting = nestings[n];
+        const auto& layout = layouts[n];
+        std::vector<SheetId> ids = nesting.ids;
+        for (std::size_t s = 0; s < layout.sheets && s < ids.size(); ++s) {
+            if (ids[s]) continue;
+            auto like = atSheet(out, ids[s - 1]);
+            if (like) like = withSheetAdded(*like);
+            if (!like) return like.problem();
+            ids[s] = like->artwork->sheet;
+            out = std::move(*like);
+        }
+        std::vector<std::vector<const nest::Placement*>> ofPart(nesting.parts.size());
+        for (const auto& placement : layout.placed) ofPart[placement.part].push_back(&placement);
+        for (std::size_t p = 0; p < nesting.parts.size(); ++p) {
+            const auto& members = nesting.members[p];
+            // Those that are there are laid first; for the others copies are made where the first lies.
+            std::vector<artwork::Ids> instances;
+            for (const auto& member : members) instances.push_back(member.items);
+            if (ofPart[p].size() > instances.size()) {
+                const auto count = static_cast<int>(ofPart[p].size() - instances.size());
+                auto added = artwork::withCopies(*out.artwork, members.front().items, {0, 0}, count);
+                if (!added) return added.problem();
+                const std::size_t each = members.front().items.size();
+                for (int k = 0; k < count; ++k) {
+                    const auto begin = added->ids.begin() + static_cast<std::ptrdiff_t>(each) * k;
+                    instances.emplace_back(begin, begin + static_cast<std::ptrdiff_t>(each));
+                }
+                out = withArtwork(out, std::move(added->artwork));
+            }
+            for (std::size_t k = 0; k < instances.size(); ++k)
+                for (const auto id : instances[k])
+                    moves[id] = k < ofPart[p].size() ? Move{ofPart[p][k]->place, ids[ofPart[p][k]->sheet]}
+                                                     : Move{{}, SheetId{}};
+        }
+    }
+    artwork::Artwork art = *out.artwork;
+    for (auto& item : art.items)
+        if (const auto move = moves.find(item.id); move != moves.end()) {
+            item.place = move->second.by * item.place;
+            item.sheet = move->second.sheet;
+        }
+    if (job.artwork->sheet) art.sheet = job.artwork->sheet;
+    return withArtwork(out, std::move(art));
+}
+
+Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progress, const LayingWatch& watch) {
+    const auto nestings = nestingsOf(job, wish);
+    if (!nestings) return nestings.problem();
+    std::vector<nest::Layout> layouts(nestings->size());
+    for (std::size_t n = 0; n < nestings->size(); ++n) // as long as nothing is known: all is left
+        for (std::size_t p = 0; p < (*nestings)[n].parts.size(); ++p)
+            layouts[n].left.push_back({p, (*nestings)[n].parts[p].quantity, "It is not laid yet."});
+    const auto summed = [&]() -> Result<LaidOut> {
+        auto made = withLayouts(job, *nestings, layouts);
+        if (!made) return made.problem();
+        LaidOut out{std::move(*made)};
+        double covered = 0, whole = 0;
+        for (std::size_t n = 0; n < nestings->size(); ++n) {
+            const auto& nesting = (*nestings)[n];
+            const auto& layout = layouts[n];
+            for (const auto& placement : layout.placed) covered += nest::areaOf(nesting.parts[placement.part]);
+            for (std::size_t s = 0; s < layout.sheets; ++s) {
+                const Box box = boundsOf(nesting.sheets[s].area);
+                whole += box.width() * box.height();
+                if (s + 1 < layout.sheets) continue;
+                const double along = wish.how.keeps == nest::Along::width ? box.width() : box.height();
+                out.used = layout.used;
+                out.rest += std::max(0.0, along - layout.used - wish.how.margin) * box.width() * box.height() / along;
+            }
+            out.sheets += layout.sheets;
+            for (const auto& left : layout.left) {
+                out.leftCount += static_cast<std::size_t>(left.count);
+                out.left.push_back(fmt::format("{} × “{}”: {}", left.count, nameOf(job, nesting, left.part), left.why));
+            }
+        }
+        out.share = whole > 0 ? covered / whole : 0;
+        return out;
+    };
+    for (std::size_t n = 0; n < nestings->size(); ++n) {
+        const auto& nesting = (*nestings)[n];
+        if (nesting.sheets.empty()) {
+            for (auto& left : layouts[n].left)
+                left.why = fmt::format("There is no sheet of {}, {} thick.", nesting.material, mm(nesting.thickness));
+            continue;
+        }
+        progress.stage(static_cast<double>(n) / static_cast<double>(nestings->size()),
+                       static_cast<double>(n + 1) / static_cast<double>(nestings->size()));
+        nest::Watch inner{[&](const nest::Layout& layout) {
+                              layouts[n] = layout;
+                              if (!watch.better) return;
+                              if (const auto now = summed()) watch.better(*now);
+                          },
+                          watch.isEnough};
+        auto layout = nest::laidOut(nesting.parts, nesting.sheets, wish.how, progress, inner);
+        if (!layout) return layout.problem();
+        const auto faults = nest::faultsOf(nesting.parts, nesting.sheets, wish.how, *layout);
+        if (!faults.empty())
+            return Problem{.what = "The layout does not stand its check: " + faults.front().what,
+                           .where = fmt::format("sheet {}", faults.front().sheet + 1),
+                           .mend = "Nothing was moved. Try another seed, and send the job in."};
+        layouts[n] = std::move(*layout);
+    }
+    return summed();
+}
+
+} // namespace ferro::job

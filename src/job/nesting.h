@@ -1,0 +1,58 @@
+#pragma once
+
+#include "job/sheets.h"
+#include "nest/nest.h"
+
+namespace ferro::job {
+
+/// How the parts of a job are to be laid out on its sheets.
+struct LayingOut {
+    nest::Settings how;
+    bool mayAddSheets = true; ///< like the last of their kind, as many as it takes
+};
+/// From the plan: as far apart as its widest tool that frees parts is wide, and a little.
+[[nodiscard]] LayingOut usualLayingOut(const Job& job);
+
+/// The parts and sheets of one material and thickness as plain values, and what they are in the job. A part is an
+/// outermost outline with all that lies in its material, or a group; what lies in an opening that is cut through is a
+/// part of its own. Where openings are not known to be cut through, nothing may be laid into them.
+struct Nesting {
+    struct Member {
+        artwork::Ids items; ///< of one part, in drawing order
+        SheetId sheet;      ///< that it lies on
+    };
+    std::string material; ///< key
+    double thickness = 0; ///< mm
+    std::vector<nest::Part> parts;
+    std::vector<std::vector<Member>> members; ///< of each part, as many as there are; those that are missing are copied
+    std::vector<nest::Sheet> sheets;
+    std::vector<SheetId> ids; ///< of those sheets; 0: one that would be added
+    std::size_t stays = 0;    ///< locked parts, which the others are laid round
+};
+/// For each material and thickness. What is neither a part nor on one (open lines by themselves, pictures) stays where
+/// it is. A job without parts is a problem.
+[[nodiscard]] Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish);
+
+/// The job with its parts where a layout has them: sheets added, missing copies made; what is left goes beside.
+[[nodiscard]] Result<Job> withLayouts(const Job& job, const std::vector<Nesting>& nestings,
+                                      const std::vector<nest::Layout>& layouts);
+
+/// All of it. Each better layout is told as the job it makes, with the share of the sheets in use that parts cover and
+/// how many parts are left. The answer is checked by exact edges; a layout that does not stand that is a problem.
+struct LaidOut {
+    Job job;
+    double share = 0;              ///< of the sheets in use, 0 to 1
+    std::size_t sheets = 0;        ///< in use
+    double used = 0;               ///< mm of the last of them
+    double rest = 0;               ///< mm² of the last of them beyond that: the off-cut
+    std::vector<std::string> left = {}; ///< what did not fit, and why
+    std::size_t leftCount = 0;
+};
+struct LayingWatch {
+    std::function<void(const LaidOut&)> better = {};
+    std::function<bool()> isEnough = {};
+};
+[[nodiscard]] Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progress,
+                                      const LayingWatch& watch = {});
+
+} // namespace ferro::job
