@@ -46,7 +46,8 @@ bool Trial::turnAlong(Pose& pose, std::size_t own, Vec2 direction, Chance& chanc
     if (body_.turns.empty()) {
         pose.mirrored = body_.mirror && chance.share() < 0.5;
         Vec2 v = edge(body_.upright, false);
-        if (pose.mirrored) v = {v.x, -v.y}; // (-x, y) run the other way
+        if (pose.mirrored)
+            v = body_.upright.overX ? Vec2{-v.x, v.y} : Vec2{v.x, -v.y}; // turned over, and run the other way
         pose.angle = std::atan2(cross(v, direction), dot(v, direction));
         return true;
     }

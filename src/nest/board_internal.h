@@ -85,6 +85,9 @@ struct Patience {
 /// Lays a body where there is room, nearest to the left end, then low; false: there is none.
 [[nodiscard]] bool lay(Board& board, const Body& body, std::size_t part, Chance& chance);
 
+/// Pushes what lies here together, towards 0,0.
+void settle(Board& board);
+
 /// Something to be laid.
 struct Ready {
     std::size_t part = 0;

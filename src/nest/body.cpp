@@ -104,8 +104,9 @@ void lineUp(Turned& t) {
 } // namespace
 
 void turn(const Turned& upright, double angle, bool mirrored, Turned& out) {
-    const double c = std::cos(angle), s = std::sin(angle), side = mirrored ? -1 : 1;
-    const auto turned = [&](Vec2 p) { return Vec2{c * side * p.x - s * p.y, s * side * p.x + c * p.y}; };
+    const double c = std::cos(angle), s = std::sin(angle);
+    const double x = mirrored && !upright.overX ? -1 : 1, y = mirrored && upright.overX ? -1 : 1;
+    const auto turned = [&](Vec2 p) { return Vec2{c * x * p.x - s * y * p.y, s * x * p.x + c * y * p.y}; };
     const std::size_t n = upright.from.size();
     out.from.resize(n);
     out.to.resize(n);
@@ -122,8 +123,9 @@ void turn(const Turned& upright, double angle, bool mirrored, Turned& out) {
     lineUp(out);
 }
 
-Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror) {
+Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror, bool overX) {
     Body body;
+    body.upright.overX = overX;
     Box bounds;
     std::vector<Vec2> points;
     for (const auto& ring : rings) {

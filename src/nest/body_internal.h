@@ -19,6 +19,7 @@ struct Turned {
     /// The same once more, to be gone through four at a time; filled up with discs without extent.
     std::vector<float> discX, discY, discR;
     Box box;
+    bool overX = false; ///< face down it is turned over its x axis, else over its y axis
 };
 
 /// A part as collisions see it: grown by half the spacing.
@@ -34,7 +35,7 @@ struct Body {
 };
 
 /// Of rings without crossings (even-odd), on a plane where the part may be turned so. A problem for no area.
-[[nodiscard]] Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror);
+[[nodiscard]] Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror, bool overX = false);
 void turn(const Turned& upright, double angle, bool mirrored, Turned& out);
 
 /// Whether two parts at these places overlap or touch; edges, and one within the other.

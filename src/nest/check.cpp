@@ -61,13 +61,17 @@ struct Edges {
     }
 };
 
-/// How deep the deepest point of one area's edge lies within another; 0 or less: none does.
-double depthIn(const Rings& rings, const Rings& other, const Edges& edgesOfOther) {
+/// How deep the deepest point of one area's edge, or right behind it, lies within another; 0: none does.
+double depthIn(const Rings& rings, const Rings& other, const Edges& edgesOfOther, bool behind) {
     double deepest = 0;
     for (const auto& ring : rings)
-        for (std::size_t i = 0; i < ring.size(); ++i)
-            for (const Vec2 p : {ring[i], lerp(ring[i], ring[(i + 1) % ring.size()], 0.5)})
-                if (contains(other, p)) deepest = std::max(deepest, edgesOfOther.nearest({{p}}, 2));
+        for (std::size_t i = 0; i < ring.size(); ++i) {
+            const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()], middle = lerp(a, b, 0.5);
+            const Vec2 off = perpendicular(unit(b - a)) * (3 * allowed);
+            for (const Vec2 p : {a, middle, middle + off, middle - off})
+                if ((p == a || p == middle || (behind && contains(rings, p))) && contains(other, p))
+                    deepest = std::max(deepest, edgesOfOther.nearest({{p}}, 2));
+        }
     return deepest;
 }
 
@@ -123,7 +127,7 @@ std::vector<Fault> faultsOf(const std::vector<Part>& parts, const std::vector<Sh
             if (settings.margin < allowed) { // edge to edge: its points decide, and the sheet's
                 for (const auto& ring : one.rings)
                     for (const Vec2 p : ring) outside |= !contains(sheet, p) && sheetEdges.nearest({{p}}, 1) > allowed;
-                outside |= depthIn(sheet, one.rings, edges[i]) > allowed;
+                outside |= depthIn(sheet, one.rings, edges[i], false) > allowed;
             }
             if (outside) faults.push_back({"A part lies beyond the sheet's margin.", s, {one.placement}});
             for (std::size_t j = i + 1; j < all.size(); ++j) {
@@ -131,8 +135,8 @@ std::vector<Fault> faultsOf(const std::vector<Part>& parts, const std::vector<Sh
                 const double apart = edges[i].nearest(all[j].rings, settings.spacing + allowed);
                 bool wrong = apart < settings.spacing - allowed;
                 if (!wrong) // one within the other, or a hair into it
-                    wrong = depthIn(all[j].rings, one.rings, edges[i]) > allowed ||
-                            depthIn(one.rings, all[j].rings, edges[j]) > allowed;
+                    wrong = depthIn(all[j].rings, one.rings, edges[i], true) > allowed ||
+                            depthIn(one.rings, all[j].rings, edges[j], true) > allowed;
                 if (!wrong) continue;
                 Fault fault{apart < settings.spacing - allowed && settings.spacing > 0
                                 ? fmt::format("Parts lie {:.3f} mm apart and not {:.3f}.", apart, settings.spacing)

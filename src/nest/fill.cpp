@@ -11,13 +11,13 @@ double reachOf(const Turned& turned, Vec2 at, const Board& board) {
 }
 
 /// Pushes a body left and down as far as it goes without touching.
-Vec2 pushed(const Board& board, const Turned& turned, Vec2 at) {
+Vec2 pushed(const Board& board, const Turned& turned, Vec2 at, std::size_t but = ~std::size_t{0}, double least = 0.02) {
     for (int round = 0; round < 6; ++round) {
         const Vec2 before = at;
         for (const Vec2 by : {Vec2{-1, 0}, Vec2{0, -1}})
-            for (double step = std::max(turned.box.width(), turned.box.height()); step > 0.02;) {
+            for (double step = std::max(turned.box.width(), turned.box.height()); step > least;) {
                 const Vec2 next = at + by * step;
-                if (board.isFree(turned, next))
+                if (board.isFree(turned, next, but))
                     at = next;
                 else
                     step /= 2;
@@ -28,6 +28,20 @@ Vec2 pushed(const Board& board, const Turned& turned, Vec2 at) {
 }
 
 } // namespace
+
+void settle(Board& board) {
+    std::vector<std::size_t> order(board.items.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+        return board.items[a].box().low.x < board.items[b].box().low.x;
+    });
+    for (int round = 0; round < 2; ++round)
+        for (const std::size_t i : order) {
+            Pose pose = board.items[i].pose;
+            pose.at = pushed(board, board.items[i].turned(), pose.at, i, 1e-4);
+            board.items[i].take(pose);
+        }
+}
 
 bool lay(Board& board, const Body& body, std::size_t part, Chance& chance) {
     Trial trial(body);

@@ -48,6 +48,7 @@ public:
         if (goOn && left_.empty()) goOn = emptySheets(settings_.effort / 2);
         if (goOn) shorten();
         if (progress_.cancelled()) return Problem::cancelled();
+        for (auto& board : boards_) settle(board);
         return layout();
     }
 

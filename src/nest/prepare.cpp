@@ -23,6 +23,15 @@ struct Flat {
     Rings rings;
     double off = 0; ///< mm that they may lie within the true edge
 };
+bool isConvex(const Rings& rings) {
+    if (rings.size() != 1) return false;
+    const Ring& ring = rings.front();
+    for (std::size_t i = 0; i < ring.size(); ++i) {
+        const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()], c = ring[(i + 2) % ring.size()];
+        if (cross(unit(b - a), unit(c - b)) < -1e-9) return false;
+    }
+    return true;
+}
 /// As few corners as it can be told by without being off by more than a hair; cut work never needs more.
 Flat flatOf(const std::vector<Piece>& pieces) {
     std::vector<Path> edges;
@@ -55,7 +64,7 @@ Flat flatOf(const std::vector<Piece>& pieces) {
 }
 
 Result<Rings> grown(const Flat& flat, double by) {
-    const double tolerance = by > 0.2 ? 0.02 * by + 0.005 : 0.0004;
+    const double tolerance = by > 0.2 ? 0.008 * by + 0.003 : 0.0004;
     const double all = by + flat.off + (by > 0.2 ? tolerance : 0) - play;
     return offset(flat.rings, all,
                   {.tolerance = tolerance, .corner = by > 0.2 ? ferro::Corner::round : ferro::Corner::sharp});
@@ -84,10 +93,20 @@ World::World(const Settings& settings) {
 
 Result<Ground> groundOf(const Sheet& sheet, const Settings& settings, const World& world) {
     const Piece area = transformed(sheet.area, world.turn());
-    Flat flat = flatOf({area});
-    // Inward a chord of a bulge is on the safe side, one of a hollow is not.
-    auto usable = offset(flat.rings, settings.spacing / 2 - settings.margin - flat.off - play,
-                         {.tolerance = 0.0004, .corner = ferro::Corner::sharp});
+    const OffsetOptions exact{.tolerance = 0.0004, .corner = ferro::Corner::sharp};
+    const double off = settings.spacing / 2 - settings.margin;
+    // Grown parts may reach over a straight rim by what they are grown; at corners that turn inward, and at bad places,
+    // that would let a corner of the sheet into a part.
+    const Flat rim = flatOf({{area.outline, {}}});
+    auto usable = offset(rim.rings, (off > 0 && !isConvex(rim.rings) ? 0 : off) - rim.off - play, exact);
+    Rings bad;
+    for (const auto& opening : area.openings) {
+        const Flat flat = flatOf({{wound(opening, true), {}}});
+        auto one = offset(flat.rings, std::max(0.0, -off) + flat.off - play, exact);
+        if (!one) return one.problem();
+        bad.insert(bad.end(), one->begin(), one->end());
+    }
+    if (usable && !bad.empty()) usable = combined(*usable, bad, Combine::takeAway);
     if (!usable) return usable.problem();
     Box box;
     Ground ground;
@@ -148,12 +167,13 @@ Result<Body> bodyOf(const Part& part, const Settings& settings, const World& wor
     if (pieces.empty()) return no("It has no outline.", "Leave it out, or draw one.");
     auto rings = grown(flatOf(pieces), settings.spacing / 2);
     if (!rings) return rings.problem();
-    return bodyOf(*rings, part.turnStep >= 2 * pi - 1e-9 ? 2 * pi : part.turnStep, part.mirror);
+    return bodyOf(*rings, part.turnStep >= 2 * pi - 1e-9 ? 2 * pi : part.turnStep, part.mirror, world.isTransposed());
 }
 
 Transform placeOf(const Item& item, const Ground& ground, const World& world) {
     const Pose& pose = item.pose;
-    const Transform flip = pose.mirrored ? Transform::scaled(-1, 1) : Transform{};
+    const Transform flip =
+        pose.mirrored ? world.isTransposed() ? Transform::scaled(1, -1) : Transform::scaled(-1, 1) : Transform{};
     return ground.back * Transform::moved(pose.at) * Transform::rotated(pose.angle) * flip *
            Transform::moved(-item.body->middle) * world.turn();
 }

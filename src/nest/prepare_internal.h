@@ -10,6 +10,8 @@ class World {
 public:
     explicit World(const Settings& settings);
     [[nodiscard]] const Transform& turn() const { return turn_; }
+    /// Its x is the sheet's y.
+    [[nodiscard]] bool isTransposed() const { return turn_.a == 0; }
 
 private:
     Transform turn_;

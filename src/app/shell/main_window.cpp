@@ -40,6 +40,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     });
     connect(&session.points(), &PointEditor::changed, this, &MainWindow::refreshBench);
     connect(&session.shapes(), &ShapeMaker::changed, this, &MainWindow::refreshBench);
+    connect(&session.nester(), &Nester::changed, this, &MainWindow::refreshBench);
     connect(&session.reacher(), &Reacher::changed, this, &MainWindow::refreshBench);
     connect(&session.tracer(), &Tracer::changed, this, [this] {
         sheetOf(StationId::source)->refresh();

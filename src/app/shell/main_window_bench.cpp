@@ -215,6 +215,11 @@ void MainWindow::refreshBench() {
     facts.nudge = session_.hands().nudge;
     facts.grid = session_.hands().grid;
     facts.reach = session_.reacher().reach();
+    if (session_.nester().isRunning() && session_.nester().best()) { // the best so far, on the sheet that is at hand
+        facts.job = session_.nester().best()->job;
+        facts.reach = nullptr;
+        facts.proof = nullptr;
+    }
     facts.underlay = underlay_;
     facts.shape = session_.shapes().settings();
     if (session_.station() == StationId::source) {

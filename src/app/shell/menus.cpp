@@ -165,6 +165,10 @@ void MainWindow::buildMenus() {
 
     auto* jobMenu = bar->addMenu(tr("&Job"));
     add(jobMenu, tr("Add the steps that fit"), "stepsThatFit", {}, [this] { addFittingSteps(); });
+    add(jobMenu, tr("Lay out the parts"), "layOutParts", QKeySequence("Ctrl+Shift+Y"), [this] {
+        session_.goTo(StationId::sheet);
+        session_.nester().start();
+    });
     add(jobMenu, tr("Compare tools for the step"), "compareToolsOfStep", {}, [this] {
         session_.goTo(StationId::cuts);
         session_.reacher().compare();

@@ -3,6 +3,7 @@
 #include "app/background/background.h"
 #include "app/shell/auditor.h"
 #include "app/shell/job_files.h"
+#include "app/shell/nester.h"
 #include "app/shell/point_editor.h"
 #include "app/shell/program_writer.h"
 #include "app/shell/prover.h"
@@ -45,6 +46,7 @@ public:
     [[nodiscard]] const Runner& runner() const { return runner_; }
     [[nodiscard]] Prover& prover() { return prover_; }
     [[nodiscard]] const Prover& prover() const { return prover_; }
+    [[nodiscard]] Nester& nester() { return nester_; }
     [[nodiscard]] Reacher& reacher() { return reacher_; }
     [[nodiscard]] const Reacher& reacher() const { return reacher_; }
     [[nodiscard]] ProgramWriter& writer() { return writer_; }
@@ -143,6 +145,7 @@ private:
     Tracer tracer_{*this};
     Prover prover_{*this};
     Reacher reacher_{*this};
+    Nester nester_{*this};
     ProgramWriter writer_{*this};
 };
 

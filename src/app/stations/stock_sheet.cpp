@@ -36,6 +36,8 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
             session_.apply(tr("Material"), job::withMaterial(session_.job(), *m));
     });
 
+    nest_ = new NestSection(session);
+    column_->insertWidget(column_->count() - 1, nest_);
     part_ = new PartSection(session);
     column_->insertWidget(column_->count() - 1, part_);
     connect(part_, &PartSection::refused, this, [this](const QString& why) { Q_EMIT told(why, true); });
@@ -128,6 +130,7 @@ void StockSheet::ask(const QString& label, const std::function<void(job::Stock&)
 void StockSheet::refresh() {
     arrange_->refresh();
     part_->refresh();
+    nest_->refresh();
     const auto& job = session_.job();
     for (auto* field : {width_, height_, thickness_, spacer_, clearance_, clampHeight_}) field->setUnits(job.units);
     width_->setQuantity(job.sheet().stock.width);

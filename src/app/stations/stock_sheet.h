@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/nest_section.h"
 #include "app/stations/part_section.h"
 #include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
@@ -24,6 +25,7 @@ private:
     QListWidget* clamps_;
     ArrangeSection* arrange_;
     PartSection* part_;
+    NestSection* nest_;
 };
 
 } // namespace ferro::app

@@ -1,0 +1,100 @@
+#include "app/shell/nester.h"
+
+#include "app/shell/session.h"
+
+#include <QAbstractEventDispatcher>
+#include <QPointer>
+
+namespace ferro::app {
+
+namespace {
+constexpr std::uint64_t effort = 60'000'000; ///< about a minute on two cores; nobody has to wait for it
+}
+
+Nester::Nester(Session& session) : session_(session) {
+    connect(&session, &Session::jobChanged, this, [this] {
+        if (taking_) return;
+        if (isRunning()) stop();
+        if (std::exchange(best_, nullptr)) Q_EMIT changed();
+        curve_.clear();
+    });
+}
+
+job::LayingOut Nester::wish() const {
+    auto wish = job::usualLayingOut(session_.job());
+    if (spacing_) wish.how.spacing = *spacing_;
+    if (margin_) wish.how.margin = *margin_;
+    wish.how.start = start_;
+    wish.how.keeps = along_;
+    wish.how.effort = effort;
+    wish.mayAddSheets = mayAdd_;
+    return wish;
+}
+void Nester::setSpacing(std::optional<double> mm) { spacing_ = mm, Q_EMIT changed(); }
+void Nester::setMargin(std::optional<double> mm) { margin_ = mm, Q_EMIT changed(); }
+void Nester::setStart(nest::Corner corner) { start_ = corner, Q_EMIT changed(); }
+void Nester::setAlong(nest::Along along) { along_ = along, Q_EMIT changed(); }
+void Nester::setMayAddSheets(bool may) { mayAdd_ = may, Q_EMIT changed(); }
+bool Nester::isRunning() const { return enough_ != nullptr; }
+
+void Nester::start() {
+    if (isRunning()) return;
+    enough_ = std::make_shared<std::atomic<bool>>(false);
+    best_.reset();
+    curve_.clear();
+    clock_.start();
+    ++run_;
+    const auto take = [self = QPointer(this), run = run_](std::shared_ptr<const job::LaidOut> best) {
+        if (!self || run != self->run_ || !self->isRunning()) return;
+        self->best_ = std::move(best);
+        self->curve_.emplace_back(static_cast<double>(self->clock_.elapsed()) / 1000, self->best_->share);
+        Q_EMIT self->changed();
+    };
+    session_.background().run(
+        "nest", tr("Laying out"),
+        [job = session_.job(), wish = wish(), enough = enough_, take, window = thread()](Progress& progress) {
+            QElapsedTimer since;
+            job::LayingWatch watch;
+            watch.isEnough = [enough] { return enough->load(); };
+            watch.better = [&](const job::LaidOut& laid) {
+                if (since.isValid() && since.elapsed() < 120) return; // as often as one can see
+                since.start();
+                QMetaObject::invokeMethod(
+                    QAbstractEventDispatcher::instance(window),
+                    [take, best = std::make_shared<const job::LaidOut>(laid)] { take(best); }, Qt::QueuedConnection);
+            };
+            return job::laidOut(job, wish, progress, watch);
+        },
+        this,
+        [this](Result<job::LaidOut> laid) {
+            enough_.reset();
+            if (!laid) {
+                best_.reset();
+                if (!laid.problem().isCancelled) session_.tell(laid.problem());
+                Q_EMIT changed();
+                return;
+            }
+            taking_ = true;
+            session_.apply(tr("Lay out"), laid->job);
+            taking_ = false;
+            best_ = std::make_shared<const job::LaidOut>(std::move(*laid));
+            curve_.emplace_back(static_cast<double>(clock_.elapsed()) / 1000, best_->share);
+            Q_EMIT changed();
+        });
+    Q_EMIT changed();
+}
+
+void Nester::takeBest() {
+    if (enough_) enough_->store(true);
+}
+
+void Nester::stop() {
+    if (!isRunning()) return;
+    session_.background().cancel("nest");
+    enough_.reset();
+    best_.reset();
+    curve_.clear();
+    Q_EMIT changed();
+}
+
+} // namespace ferro::app

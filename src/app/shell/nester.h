@@ -1,0 +1,56 @@
+#pragma once
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <atomic>
+
+#ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "job/nesting.h"
+#endif
+
+namespace ferro::app {
+
+class Session;
+
+/// Lays the job's parts out in the background; the best so far is there to be looked at, and becomes one edit.
+class Nester : public QObject {
+    Q_OBJECT
+public:
+    explicit Nester(Session& session);
+
+    /// As the plan has it, but for what was typed.
+    [[nodiscard]] job::LayingOut wish() const;
+    void setSpacing(std::optional<double> mm);
+    void setMargin(std::optional<double> mm);
+    void setStart(nest::Corner corner);
+    void setAlong(nest::Along along);
+    void setMayAddSheets(bool may);
+    [[nodiscard]] bool isTyped(bool spacing) const { return spacing ? spacing_.has_value() : margin_.has_value(); }
+
+    void start();
+    void takeBest(); ///< it is good enough
+    void stop();     ///< nothing of it is taken
+    [[nodiscard]] bool isRunning() const;
+    /// While it runs, and of the last run until the job changes otherwise.
+    [[nodiscard]] std::shared_ptr<const job::LaidOut> best() const { return best_; }
+    /// The shares of the layouts told, with the seconds since the start.
+    [[nodiscard]] const std::vector<std::pair<double, double>>& curve() const { return curve_; }
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    Session& session_;
+    std::optional<double> spacing_, margin_;
+    nest::Corner start_ = nest::Corner::lowerLeft;
+    nest::Along along_ = nest::Along::width;
+    bool mayAdd_ = true;
+    std::shared_ptr<std::atomic<bool>> enough_;
+    std::shared_ptr<const job::LaidOut> best_;
+    std::vector<std::pair<double, double>> curve_;
+    QElapsedTimer clock_;
+    quint64 run_ = 0;
+    bool taking_ = false;
+};
+
+} // namespace ferro::app
