@@ -53,8 +53,9 @@ int layOut(const NestAsked& o) {
                                 {"left", laid->left}}
                                .dump(2));
     } else {
-        fmt::print("{} sheets, {:.1f} % of them covered; the last one used for {:.1f} mm; {:.1f} mm apart\n",
-                   laid->sheets, laid->share * 100, laid->used, wish->how.spacing);
+        fmt::print("{} in use, {:.1f} % of that is parts; {:.1f} mm of the last one; {:.1f} mm apart\n",
+                   laid->sheets == 1 ? "one sheet" : fmt::format("{} sheets", laid->sheets), laid->share * 100,
+                   laid->used, wish->how.spacing);
     }
     for (const auto& left : laid->left) notice(left);
     return laid->leftCount > 0 ? noGo : fine;
@@ -63,15 +64,17 @@ int layOut(const NestAsked& o) {
 } // namespace
 
 void addNest(Options& app, int& exit) {
-    auto command = app.command("nest", "Lay the parts of a job out on as few sheets as can be. Exit code 2 when some are "
-                                       "left.\nExample: ferrograph-cli nest kit.ferro --spacing 7 --effort 60");
+    auto command =
+        app.command("nest", "Lay the parts of a job out on as few sheets as can be. Exit code 2 when some are "
+                            "left.\nExample: ferrograph-cli nest kit.ferro --spacing 7 --effort 60");
     auto o = std::make_shared<NestAsked>();
     command.option("file", o->file, "job; written over unless --out names another").required();
     command.option("--out", o->out, "job to write");
     command.option("--spacing", o->spacing, "mm from part to part (default: the plan's widest tool and a little)")
         .range(0.0, 500.0);
     command.option("--margin", o->margin, "mm to the sheet's edge (default: as the spacing)").range(0.0, 500.0);
-    command.option("--start", o->start, "corner that parts gather in: lower-left, lower-right, upper-right, upper-left");
+    command.option("--start", o->start,
+                   "corner that parts gather in: lower-left, lower-right, upper-right, upper-left");
     command.option("--along", o->along, "width or height: the off-cut is a strip across its end");
     command.option("--effort", o->effort, "millions of places to try; about a second each").range(0.0, 100'000.0);
     command.option("--seed", o->seed, "of chance: the same seed gives the same layout");

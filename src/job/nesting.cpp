@@ -334,11 +334,14 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
             for (const auto& placement : layout.placed) covered += nest::areaOf(nesting.parts[placement.part]);
             for (std::size_t s = 0; s < layout.sheets; ++s) {
                 const Box box = boundsOf(nesting.sheets[s].area);
-                whole += box.width() * box.height();
-                if (s + 1 < layout.sheets) continue;
+                const bool last = s + 1 == layout.sheets;
                 const double along = wish.how.keeps == nest::Along::width ? box.width() : box.height();
+                const double across = box.width() * box.height() / along;
+                const double used = last ? std::min(along, layout.used + wish.how.margin) : along;
+                whole += used * across;
+                if (!last) continue;
                 out.used = layout.used;
-                out.rest += std::max(0.0, along - layout.used - wish.how.margin) * box.width() * box.height() / along;
+                out.rest += (along - used) * across;
             }
             out.sheets += layout.sheets;
             for (const auto& left : layout.left) {

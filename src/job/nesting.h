@@ -41,10 +41,10 @@ struct Nesting {
 /// how many parts are left. The answer is checked by exact edges; a layout that does not stand that is a problem.
 struct LaidOut {
     Job job;
-    double share = 0;              ///< of the sheets in use, 0 to 1
-    std::size_t sheets = 0;        ///< in use
-    double used = 0;               ///< mm of the last of them
-    double rest = 0;               ///< mm² of the last of them beyond that: the off-cut
+    double share = 0;       ///< that parts cover of what is used: of whole sheets, and of the last as far as it is used
+    std::size_t sheets = 0; ///< in use
+    double used = 0;        ///< mm of the last of them
+    double rest = 0;        ///< mm² of the last of them beyond that: the off-cut
     std::vector<std::string> left = {}; ///< what did not fit, and why
     std::size_t leftCount = 0;
 };

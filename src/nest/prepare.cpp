@@ -11,7 +11,7 @@ namespace ferro::nest {
 namespace {
 
 /// Bodies are this much thinner than they should be, so that parts laid edge to edge do not count as touching.
-constexpr double play = 0.0002;
+constexpr double play = 0.0001;
 constexpr std::size_t mostEdges = 240;
 
 bool isStraight(const Path& path) {

@@ -380,3 +380,28 @@ TEST_CASE("command line: what tools do not reach, which would, and the steps for
     shouldBe(shell.run("reach tray.ferro --tools"), 1);
     shouldBe(shell.run("reach tray.ferro --step Weel"), 1);
 }
+
+TEST_CASE("command line: parts are laid out on sheets, the same from the same seed, and sheets keep to what they may") {
+    Shell shell;
+    shouldBe(shell.run("new kit.ferro --machine mill-1200 --material birch-ply --stock 400 300 6"), 0);
+    shouldBe(
+        shell.run(
+            "edit kit.ferro path 'M 10 10 L 150 10 L 10 90 Z' wing wing + rectangle 200 20 90 60 tag + step outline"),
+        0);
+    shouldBe(
+        shell.run("edit kit.ferro part layer:wing quantity=4 turns=half + part layer:tag quantity=6 turns=quarter"), 0);
+    const auto first = nlohmann::json::parse(shell.run("nest kit.ferro --out a.ferro --effort 0.2 --json").out);
+    CHECK(first["left"].empty());
+    CHECK(first["spacing"].get<double>() == Approx(7));
+    CHECK(first["sheets"] == 1);
+    CHECK(first["share"].get<double>() > 0.5);
+    shouldBe(shell.run("nest kit.ferro --out b.ferro --effort 0.2"), 0);
+    CHECK(shell.run("info a.ferro --json").out == shell.run("info b.ferro --json").out);
+    shouldBe(shell.run("proof a.ferro"), 0);
+    shouldBe(shell.run("edit kit.ferro part layer:tag quantity=40"), 0);
+    CHECK(shell.run("nest kit.ferro --out c.ferro --effort 0.1 --only-these").errors.find("no room") !=
+          std::string::npos);
+    shouldBe(shell.run("nest kit.ferro --out c.ferro --effort 0.1 --only-these"), 2);
+    shouldBe(shell.run("nest kit.ferro --out c.ferro --effort 0.1"), 0);
+    shouldBe(shell.run("nest kit.ferro --start middle"), 1);
+}

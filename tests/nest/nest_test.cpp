@@ -46,9 +46,10 @@ TEST_CASE("nest: random parts lie apart, within their sheets, turned as they may
         };
         std::vector<nest::Part> parts;
         for (unsigned i = 0; i < 6; ++i) {
-            nest::Part part = partOf(random() % 2 ? curvedBlob(seed * 10 + i, {500, -200}, 20.0 + static_cast<double>(random() % 40))
-                                                  : pathOf(blob(seed * 10 + i, {0, 0}, 20.0 + static_cast<double>(random() % 40)), true),
-                                     1 + static_cast<int>(random() % 3), pick(0.0, pi / 2, pi, 2 * pi));
+            nest::Part part = partOf(
+                random() % 2 ? curvedBlob(seed * 10 + i, {500, -200}, 20.0 + static_cast<double>(random() % 40))
+                             : pathOf(blob(seed * 10 + i, {0, 0}, 20.0 + static_cast<double>(random() % 40)), true),
+                1 + static_cast<int>(random() % 3), pick(0.0, pi / 2, pi, 2 * pi));
             part.mirror = random() % 2;
             part.filler = random() % 4 == 0;
             parts.push_back(part);

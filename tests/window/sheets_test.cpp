@@ -141,3 +141,45 @@ TEST_CASE("finder: tools are found like everything else, and taken where they ar
     w.act("take toolArea");
     CHECK(w.message().contains("no picture"));
 }
+
+TEST_CASE("sheet: parts are laid out while one watches, good enough takes the best, undo takes it back") {
+    Window w;
+    w.act("stationSheet");
+    auto drawn = artwork::withPieces(
+        *w.job().artwork,
+        {{wound(rectangle({10, 10}, {160, 70}), true), {}}, {wound(rectangle({300, 200}, {380, 280}), true), {}}},
+        "cut", "part");
+    const auto facts = artwork::withPart(drawn.artwork, drawn.ids, {.quantity = 5, .turns = artwork::Turns::quarter});
+    REQUIRE(facts);
+    REQUIRE(w.session->apply("kit", job::withArtwork(w.job(), *facts)));
+    w.settle();
+    const auto before = w.job();
+    w.type("nestSpacing", "9");
+    w.click("layOut");
+    QElapsedTimer clock;
+    clock.start();
+    while (!w.session->nester().best() && clock.elapsed() < 20'000) QTest::qWait(20);
+    REQUIRE(w.session->nester().best());
+    CHECK(w.session->nester().isRunning());
+    CHECK(w.job() == before); // what is watched is no edit yet
+    CHECK(w.find<app::BenchView>("bench")->facts().job.artwork->items.size() == 10);
+    CHECK(w.find<QLabel>("nestShare")->text().contains("%"));
+    w.click("goodEnough");
+    w.settle();
+    CHECK_FALSE(w.session->nester().isRunning());
+    REQUIRE(w.job().artwork->items.size() == 10);
+    const auto& items = w.job().artwork->items;
+    for (std::size_t i = 0; i < items.size(); ++i)
+        for (std::size_t k = i + 1; k < items.size(); ++k) {
+            const Box a = artwork::boundsOf(items[i]), b = artwork::boundsOf(items[k]);
+            const double x = std::max({a.low.x - b.high.x, b.low.x - a.high.x, 0.0}),
+                         y = std::max({a.low.y - b.high.y, b.low.y - a.high.y, 0.0});
+            CHECK(std::hypot(x, y) > 8.998);
+        }
+    w.act("editUndo");
+    CHECK(w.job() == before);
+    w.click("layOut");
+    w.click("layOutStop");
+    w.settle();
+    CHECK(w.job() == before);
+}

@@ -8,7 +8,7 @@
 namespace ferro::app {
 
 namespace {
-constexpr std::uint64_t effort = 60'000'000; ///< about a minute on two cores; nobody has to wait for it
+constexpr std::uint64_t effort = 30'000'000; ///< half a minute or so on two cores; nobody has to wait for it
 }
 
 Nester::Nester(Session& session) : session_(session) {

@@ -114,9 +114,9 @@ void NestSection::refresh() {
     if (!best) return;
     share_->setFont(theme().text(26, true));
     share_->setText(tr("%1 %").arg(best->share * 100, 0, 'f', 1));
-    words_->setText(tr("of %n sheets covered; the last one is used for %1, %2 of it are left over.", nullptr,
-                       static_cast<int>(best->sheets))
-                        .arg(QString::fromStdString(shown(best->used, Measure::length, units)),
+    words_->setText(tr("of the stock used is parts. %1: %2 of the last one, %3 of it left over.")
+                        .arg(best->sheets == 1 ? tr("One sheet") : tr("%1 sheets").arg(best->sheets),
+                             QString::fromStdString(shown(best->used, Measure::length, units)),
                              tr("%1 m²").arg(best->rest / 1e6, 0, 'f', 3)));
     QStringList left;
     for (const auto& one : best->left) left << QString::fromStdString(one);

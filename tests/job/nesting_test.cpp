@@ -1,0 +1,124 @@
+#include "job/nesting.h"
+#include "nest/check.h"
+
+#include "artwork/copies.h"
+#include "support/jobs.h"
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+
+job::LayingOut quick(const job::Job& job) {
+    auto wish = job::usualLayingOut(job);
+    wish.how.effort = 100'000;
+    return wish;
+}
+job::LaidOut laid(const job::Job& job, const job::LayingOut& wish) {
+    Progress progress;
+    auto out = job::laidOut(job, wish, progress);
+    INFO((out ? "" : out.problem().text()));
+    REQUIRE(out);
+    return *out;
+}
+job::Job withPart(const job::Job& job, const char* layer, const artwork::Part& part) {
+    artwork::Ids ids;
+    for (const auto& item : job.artwork->items)
+        if (artwork::find(*job.artwork, item.layer)->name == layer) ids.push_back(item.id);
+    return with(job, job::withArtwork(job, artwork::withPart(*job.artwork, ids, part)));
+}
+/// The least distance of two upright rectangles; 0: they meet.
+double apart(const Box& a, const Box& b) {
+    return std::hypot(std::max({a.low.x - b.high.x, b.low.x - a.high.x, 0.0}),
+                      std::max({a.low.y - b.high.y, b.low.y - a.high.y, 0.0}));
+}
+
+} // namespace
+
+TEST_CASE("laying out: copies are made, sheets added, holes and notes go with their part, the plan stays sound") {
+    auto job = fresh("mill-1200");
+    auto stock = job.sheet().stock;
+    stock.width = 400, stock.height = 300, stock.thickness = 6;
+    job = with(job, job::withStock(job, stock));
+    job = drawn(job, {{wound(rectangle({20, 20}, {170, 120}), true), {}}}, "plates", "plate");
+    job = drawn(job, {{circle({60, 60}, 10), {}}}, "holes", "hole"); // a piece of its own, in the plate
+    job = drawn(job, {{pathOf(ring("80,60 140,60"), false), {}}}, "marks", "mark");
+    job = drawn(job, {{pathOf(ring("350,250 390,250"), false), {}}}, "stray", "stray");
+    job = set(stepped(job, "outline", "end-6"), "layers", "plates, holes");
+    job = withPart(job, "plates", {.quantity = 9, .turns = artwork::Turns::quarter});
+    const auto wish = quick(job);
+    CHECK(wish.how.spacing == Approx(7));
+    const auto out = laid(job, wish);
+    CHECK(out.left.empty());
+    CHECK(out.sheets == 2);
+    CHECK(out.job.sheets.size() == 2);
+    CHECK(out.job.artwork->sheet == job.artwork->sheet);
+    std::map<artwork::SheetId, std::vector<Box>> plates;
+    std::size_t inPlates = 0, count = 0;
+    for (const auto& item : out.job.artwork->items) {
+        if (item.name == "plate") plates[item.sheet].push_back(artwork::boundsOf(item)), ++count;
+        if (item.name == "stray") CHECK(item.place == Transform{});
+    }
+    for (const auto& item : out.job.artwork->items)
+        if (item.name == "hole" || item.name == "mark")
+            for (const auto& plate : plates[item.sheet]) inPlates += plate.contains(artwork::boundsOf(item));
+    CHECK(count == 9);
+    CHECK(inPlates == 18);
+    for (const auto& [sheet, boxes] : plates)
+        for (std::size_t i = 0; i < boxes.size(); ++i) {
+            CHECK(Box{{7, 7}, {393, 293}}.grown(0.001).contains(boxes[i]));
+            for (std::size_t k = i + 1; k < boxes.size(); ++k) CHECK(apart(boxes[i], boxes[k]) > 6.999);
+        }
+    // Laid out again, it is the same nine.
+    std::size_t again = 0;
+    const auto twice = laid(out.job, wish);
+    for (const auto& item : twice.job.artwork->items) again += item.name == "plate";
+    CHECK(again == 9);
+}
+
+TEST_CASE("laying out: no sheet is shared by materials or thicknesses, and what has none is told") {
+    auto job = fresh("mill-1200");
+    job = drawn(job, {{wound(rectangle({0, 0}, {50, 50}), true), {}}}, "birch");
+    job = drawn(job, {{wound(rectangle({60, 0}, {110, 50}), true), {}}}, "poplar");
+    job = drawn(job, {{wound(rectangle({120, 0}, {170, 50}), true), {}}}, "thin");
+    job = with(job, job::withSheetAdded(job));
+    const auto poplar = book().material("poplar");
+    REQUIRE(poplar);
+    job = job::withMaterial(job, *poplar);
+    const auto second = job.artwork->sheet;
+    job = with(job, job::atSheet(job, job.sheets.front().id));
+    job = withPart(job, "poplar", {.material = "poplar"});
+    job = withPart(job, "thin", {.thickness = 3});
+    const auto out = laid(job, quick(job));
+    for (const auto& item : out.job.artwork->items) {
+        const auto& layer = artwork::find(*out.job.artwork, item.layer)->name;
+        if (layer == "poplar") CHECK(item.sheet == second);
+        if (layer == "birch") CHECK(item.sheet == job.sheets.front().id);
+        if (layer == "thin") CHECK_FALSE(item.sheet);
+    }
+    REQUIRE(out.left.size() == 1);
+    CHECK(out.left[0].find("3 mm thick") != std::string::npos);
+}
+
+TEST_CASE("laying out: what is locked stays, the others go round it; an opening is used only where it is cut through") {
+    auto job = fresh("mill-1200");
+    auto stock = job.sheet().stock;
+    stock.width = 260, stock.height = 260;
+    job = with(job, job::withStock(job, stock));
+    const Piece frame{wound(rectangle({15, 15}, {245, 245}), true), {wound(rectangle({40, 40}, {220, 220}), false)}};
+    job = drawn(job, {frame}, "frame");
+    job = drawn(job, {{wound(rectangle({400, 0}, {500, 100}), true), {}}}, "square");
+    auto locked = *job.artwork;
+    locked.items[0].locked = true;
+    job = job::withArtwork(job, locked);
+    auto wish = quick(job);
+    wish.mayAddSheets = false;
+    CHECK(laid(job, wish).leftCount == 1); // no step cuts the frame's opening: it may be a mere line
+    job = set(set(stepped(job, "outline", "end-6"), "layers", "frame"), "through", "through");
+    const auto out = laid(job, wish);
+    CHECK(out.leftCount == 0);
+    CHECK(artwork::boundsOf(out.job.artwork->items[0]) == artwork::boundsOf(job.artwork->items[0]));
+    CHECK(Box{{47, 47}, {213, 213}}.grown(0.002).contains(artwork::boundsOf(out.job.artwork->items[1])));
+    Progress progress;
+    CHECK_FALSE(job::laidOut(fresh(), {}, progress));
+}
