@@ -17,6 +17,8 @@ pkg_check_modules(libzip REQUIRED IMPORTED_TARGET libzip)
 pkg_check_modules(polyclipping REQUIRED IMPORTED_TARGET polyclipping)
 pkg_check_modules(dxflib REQUIRED IMPORTED_TARGET dxflib)
 pkg_check_modules(harfbuzz REQUIRED IMPORTED_TARGET harfbuzz)
+pkg_check_modules(cairo REQUIRED IMPORTED_TARGET cairo-pdf)
+pkg_check_modules(cairo_ft REQUIRED IMPORTED_TARGET cairo-ft)
 
 function(ferro_imported target header library suffix)
     find_path(${target}_INCLUDE ${header} PATH_SUFFIXES ${suffix} REQUIRED)

@@ -108,4 +108,18 @@ python3 draw_kit.py > scenery-kit.dxf
   + step outline "Cut out" end-6 \
   + set "Cut out" layers=board finish=0.3 tabEnds=sloped depthPerPass=3.05 "note=Turn the vacuum up." stop=yes
 
-for job in heron proscenium owls tray sign; do "$cli" proof "$job.ferro"; done
+# The stage's frame in slotted parts: laid out on as many boards as it takes.
+"$cli" new stage.ferro --machine mill-1200 --material birch-ply --stock 800 500 6 --name "Stage frame" --force
+"$cli" edit stage.ferro \
+  path 'M 20 20 L 250 20 L 250 50 L 150 50 C 110 60 70 120 60 190 L 20 190 Z' wings wing + \
+  path 'M 300 20 L 390 20 L 390 44 L 396.4 44 L 396.4 20 L 430 20 C 470 60 470 110 430 150 L 396.4 150 L 396.4 126 L 390 126 L 390 150 L 300 150 C 280 110 280 60 300 20 Z' feet foot + \
+  path 'M 500 20 L 760 20 L 760 34 L 740 34 L 740 40.4 L 760 40.4 L 760 54 L 500 54 L 500 40.4 L 520 40.4 L 520 34 L 500 34 Z' rails rail + \
+  path 'M 20 260 L 120 260 L 120 274 L 34 274 L 34 360 L 20 360 Z' corners corner + \
+  circle 240 330 110 lamps + circle 240 330 62 lenses + \
+  path 'M 360 260 C 420 300 480 220 540 260 C 600 300 660 220 720 260 L 720 310 C 660 270 600 350 540 310 C 480 270 420 350 360 310 Z' waves wave
+"$cli" edit stage.ferro part layer:wings quantity=6 turns=any mirror=on + part layer:feet quantity=6 turns=quarter + \
+  part layer:rails quantity=7 turns=half + part layer:corners quantity=12 turns=quarter + part layer:waves quantity=5 turns=half + \
+  part layer:lamps quantity=4 + step outline "Cut out" end-6
+"$cli" nest stage.ferro --effort 8
+
+for job in heron proscenium owls tray sign stage; do "$cli" proof "$job.ferro"; done

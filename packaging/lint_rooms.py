@@ -4,8 +4,8 @@ import pathlib, re, sys
 
 root = pathlib.Path(__file__).resolve().parent.parent
 uses = {"base": [], "geometry": ["base"], "picture": ["base", "geometry"], "artwork": ["picture"], "trace": ["artwork"],
-        "mend": ["artwork"], "formats": ["artwork"], "shop": ["base"], "plan": ["artwork", "shop"], "job": ["plan"],
-        "nest": ["job"], "toolpath": ["job"], "proof": ["toolpath"], "program": ["toolpath"], "link": ["program"],
+        "mend": ["artwork"], "formats": ["artwork"], "shop": ["base"], "plan": ["artwork", "shop"], "job": ["plan", "nest"],
+        "nest": ["geometry"], "toolpath": ["job"], "proof": ["toolpath"], "print": ["proof"], "program": ["toolpath"], "link": ["program"],
         "standin": ["program", "link"]}
 
 

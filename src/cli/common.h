@@ -20,6 +20,7 @@ void addEdit(Options& app, int& exit);
 void addProof(Options& app, int& exit);
 void addNest(Options& app, int& exit);
 void addReach(Options& app, int& exit);
+void addSetup(Options& app, int& exit);
 void addWrite(Options& app, int& exit);
 void addRun(Options& app, int& exit);
 void addMend(Options& app, int& exit);

@@ -46,6 +46,7 @@ public:
         // Most of the work for what may save a sheet, the rest for a shorter one.
         if (goOn) goOn = insertLeft(settings_.effort / 2);
         if (goOn && left_.empty()) goOn = emptySheets(settings_.effort / 2);
+        if (goOn) goOn = fillEarlier(settings_.effort / 5);
         if (goOn) shorten();
         if (progress_.cancelled()) return Problem::cancelled();
         for (auto& board : boards_) settle(board);
@@ -217,6 +218,27 @@ private:
                 boards_ = before;
                 return true;
             }
+            if (!tell()) return false;
+        }
+        return true;
+    }
+
+    /// From the last sheet in use onto those before, the others there making room.
+    bool fillEarlier(std::uint64_t budget) {
+        std::size_t last = boards_.size();
+        while (last > 0 && boards_[last - 1].items.empty()) --last;
+        if (last < 2) return true;
+        const std::uint64_t until = std::min(settings_.effort, spent_ + budget);
+        auto& items = boards_[last - 1].items;
+        for (std::size_t fails = 0; fails < 3 * items.size() && items.size() > 1 && spent_ < until && !stop_();) {
+            const std::size_t i = chance_.below(items.size()), s = chance_.below(last - 1);
+            const Single one{items[i].part, items[i].body, false};
+            if (!squeeze(boards_[s], one, grounds_[s].area, std::max<std::uint64_t>(30'000, budget / 30))) {
+                ++fails;
+                continue;
+            }
+            fails = 0;
+            items.erase(items.begin() + static_cast<std::ptrdiff_t>(i));
             if (!tell()) return false;
         }
         return true;

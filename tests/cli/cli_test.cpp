@@ -405,3 +405,18 @@ TEST_CASE("command line: parts are laid out on sheets, the same from the same se
     shouldBe(shell.run("nest kit.ferro --out c.ferro --effort 0.1"), 0);
     shouldBe(shell.run("nest kit.ferro --start middle"), 1);
 }
+
+TEST_CASE("command line: a setup sheet is a PDF, the same each time, and tells a no-go") {
+    Shell shell;
+    shouldBe(shell.run(fmt::format("setup {}/sign.ferro -o a.pdf", FERRO_DEMO)), 0);
+    shouldBe(shell.run(fmt::format("setup {}/sign.ferro -o b.pdf", FERRO_DEMO)), 0);
+    const auto a = realDisk().read(shell.file("a.pdf").string()), b = realDisk().read(shell.file("b.pdf").string());
+    REQUIRE(a);
+    CHECK(a->starts_with("%PDF-1."));
+    CHECK(a->find("%%EOF") != std::string::npos);
+    CHECK(*a == *b);
+    shouldBe(shell.run(fmt::format("setup {}/sign.ferro -o a.txt", FERRO_DEMO)), 1);
+    shouldBe(shell.run("new none.ferro --machine mill-600"), 0);
+    shouldBe(shell.run("setup none.ferro -o none.pdf"), 2);
+    CHECK(std::filesystem::exists(shell.file("none.pdf")));
+}

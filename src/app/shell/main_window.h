@@ -77,6 +77,7 @@ private:
     void refreshRecent();
     void openBenchMenu(QPoint at, bool onPiece);
     void exportOutlines();
+    void saveSetupSheet();
     void letterText();
     [[nodiscard]] artwork::ItemId pictureOfChosen() const;
     void traceAgain();

@@ -8,7 +8,9 @@
 #include "app/shell/unit_question.h"
 #include "artwork/excerpt.h"
 #include "artwork/text.h"
+#include "base/hash.h"
 #include "job/job_file.h"
+#include "print/setup_sheet.h"
 
 #include <QFileDialog>
 #include <QMessageBox>
@@ -323,6 +325,28 @@ void MainWindow::exportOutlines() {
         tell(QString::fromStdString(done.problem().text()), true);
     else
         tell(tr("Wrote %1").arg(QFileInfo(file).fileName()), false);
+}
+
+void MainWindow::saveSetupSheet() {
+    if (!session_.prover().isFresh()) return tell(tr("The proof is being made: ask again when it is done."), true);
+    const auto job = session_.job();
+    const auto proof = session_.prover().proof();
+    std::optional<print::ProgramFacts> facts;
+    if (proof->mayRun()) {
+        const auto program = session_.writer().program();
+        if (!program) return session_.tell(program.problem());
+        facts = print::ProgramFacts{program::fileNameFor(job, *program),
+                                    fmt::format("{:016x}", Hash()(std::string_view(program->text)).value()),
+                                    program->lines};
+    }
+    QString file = QFileDialog::getSaveFileName(this, tr("Save the setup sheet"),
+                                                QString::fromStdString(job.name) + ".pdf", tr("PDF (*.pdf)"));
+    if (file.isEmpty()) return;
+    if (!file.endsWith(".pdf", Qt::CaseInsensitive)) file += ".pdf";
+    const auto pdf = print::setupSheet(job, *proof, facts);
+    const auto done = pdf ? writeAtomically(realDisk(), file.toStdString(), *pdf) : Result<void>(pdf.problem());
+    if (!done) return session_.tell(done.problem());
+    tell(tr("Wrote %1").arg(QFileInfo(file).fileName()), false);
 }
 
 } // namespace ferro::app

@@ -81,6 +81,7 @@ void MainWindow::buildMenus() {
         session_.goTo(StationId::run);
         findChild<QPushButton*>("writeProgram")->click();
     });
+    add(file, tr("Save the setup sheet…"), "fileSetupSheet", {}, [this] { saveSetupSheet(); });
     file->addSeparator();
     add(file, tr("Quit"), "fileQuit", QKeySequence::Quit, [this] { close(); });
 
