@@ -100,7 +100,7 @@ TEST_CASE("laying out: no sheet is shared by materials or thicknesses, and what 
     CHECK(out.left[0].find("3 mm thick") != std::string::npos);
 }
 
-TEST_CASE("laying out: what is locked stays, the others go round it; an opening is used only where it is cut through") {
+TEST_CASE("laying out: what is locked stays, the others go round it, an opening is used only where it is cut through") {
     auto job = fresh("mill-1200");
     auto stock = job.sheet().stock;
     stock.width = 260, stock.height = 260;

@@ -22,7 +22,7 @@ std::size_t countOf(const std::string& text, std::string_view what) {
 }
 } // namespace
 
-TEST_CASE("setup sheet: the same job gives the same bytes, without a date; another program other ones") {
+TEST_CASE("setup sheet: the same job gives the same bytes, without a date, another program other ones") {
     auto job = stepped(drawn(fresh(), {{rectangle({50, 50}, {90, 90}), {}}}), "outline", "end-6");
     const auto a = sheetOf(job, print::ProgramFacts{"a.nc", "00", 12});
     CHECK(a == sheetOf(job, print::ProgramFacts{"a.nc", "00", 12}));
@@ -32,7 +32,7 @@ TEST_CASE("setup sheet: the same job gives the same bytes, without a date; anoth
     CHECK(a.find("B612") != std::string::npos); // words are words, in our own face
 }
 
-TEST_CASE("setup sheet: long names, many steps and clamps go on over pages; an empty job and a no-go have one too") {
+TEST_CASE("setup sheet: long names, many steps and clamps go on over pages, an empty job and a no-go have one too") {
     auto job = drawn(fresh("mill-1200"), {{rectangle({50, 50}, {90, 90}), {}}});
     job = with(job, job::withName(job, std::string(300, 'W') + "ä“" + std::string(300, 'i')));
     for (int i = 0; i < 60; ++i) {
