@@ -98,7 +98,7 @@ std::vector<Aimed> aimsAt(const job::Job& job, const std::vector<plan::StepId>& 
         const auto& step = job.plan.steps[s];
         const auto asked = std::find(steps.begin(), steps.end(), step.id);
         const auto* tool = job::toolOf(job, step);
-        if (asked == steps.end() || !tool) continue;
+        if (asked == steps.end() || !tool || tool->process() != shop::Process::rotary) continue;
         const StepWork work{job, step, *tool, pieces.contours, pieces.taken[s], nothing, none, 0};
         auto aims = std::visit([&](const auto& settings) { return aimsOf(work, settings); }, step.settings);
         const auto* depth = plan::depthIn(step);

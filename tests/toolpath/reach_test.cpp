@@ -57,6 +57,8 @@ TEST_CASE("reach: an outline outside leaves inner corners of the part, an openin
     CHECK(reach.places[1].thickest == Approx(cornerDisc(3)).margin(0.01));
     CHECK(distance(reach.places[1].at, {80, 80}) < 2);
     CHECK(reached(set(job, "side", "on line")).places.empty());
+    const auto card = drawn(fresh("laser-700", "black-card"), {{ell, {}}});
+    CHECK(reached(stepped(card, "outline")).places.empty()); // a beam gets everywhere, as far as eyes can tell
 }
 
 TEST_CASE("reach: what a later tool gets to does not count against the first") {

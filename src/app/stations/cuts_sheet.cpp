@@ -156,7 +156,7 @@ void CutsSheet::buildSettings() {
         return std::any_of(kind.fields.begin(), kind.fields.end(), [&](const auto& f) { return f.place == place; });
     };
 
-    if (kind.walls) stack->addWidget(reach_ = new ReachSection(session_));
+    if (kind.walls && process == shop::Process::rotary) stack->addWidget(reach_ = new ReachSection(session_));
     auto* how = part(tr("%1: %2").arg(textOf(kind.label), QString::fromStdString(step->name)));
     tool_ = new QComboBox;
     tool_->setObjectName("stepTool");
