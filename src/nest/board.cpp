@@ -13,8 +13,14 @@ void Item::take(const Pose& next) {
 bool Board::isFree(const Turned& turned, Vec2 at, std::size_t but) const {
     const Box box{turned.box.low + at, turned.box.high + at};
     if (!contains(box)) return false;
-    for (std::size_t i = 0; i < items.size(); ++i)
-        if (i != but && collide(turned, at, items[i].turned(), items[i].pose.at)) return false;
+    for (std::size_t i = 0; i < items.size(); ++i) {
+        const Turned& other = items[i].turned();
+        const Vec2 to = items[i].pose.at;
+        if (other.box.low.x + to.x > box.high.x || other.box.high.x + to.x < box.low.x ||
+            other.box.low.y + to.y > box.high.y || other.box.high.y + to.y < box.low.y || i == but)
+            continue;
+        if (collide(turned, at, other, to)) return false;
+    }
     if (fixed)
         for (const auto& body : *fixed)
             if (collide(turned, at, body.upright, body.middle)) return false;

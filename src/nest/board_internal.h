@@ -82,8 +82,9 @@ struct Patience {
 [[nodiscard]] double separate(Board& board, const Patience& patience, std::uint64_t seed, std::uint64_t& spent,
                               std::uint64_t budget, const Stop& stop);
 
-/// Lays a body where there is room, nearest to the left end, then low; false: there is none.
-[[nodiscard]] bool lay(Board& board, const Body& body, std::size_t part, Chance& chance);
+/// Lays a body where there is room, nearest to the left end, then low; false: there is none. `from`: bounds that begin
+/// left of it are not looked beside: another of its kind has found no room there.
+[[nodiscard]] bool lay(Board& board, const Body& body, std::size_t part, Chance& chance, double from = 0);
 
 /// Pushes what lies here together, towards 0,0.
 void settle(Board& board);

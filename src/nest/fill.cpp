@@ -43,7 +43,7 @@ void settle(Board& board) {
         }
 }
 
-bool lay(Board& board, const Body& body, std::size_t part, Chance& chance) {
+bool lay(Board& board, const Body& body, std::size_t part, Chance& chance, double from) {
     Trial trial(body);
     std::optional<std::pair<Pose, double>> best;
     const auto take = [&](Pose pose) {
@@ -77,6 +77,7 @@ bool lay(Board& board, const Body& body, std::size_t part, Chance& chance) {
         const Turned& turned = trial.turned(pose);
         bool found = false;
         for (const double x : xs) {
+            if (x < from) continue;
             if (found || (best && x + turned.box.width() > best->second)) break;
             for (const double y : ys) {
                 pose.at = Vec2{x, y} - turned.box.low;
@@ -89,7 +90,7 @@ bool lay(Board& board, const Body& body, std::size_t part, Chance& chance) {
         }
     }
     // And wherever chance finds room, in openings too.
-    for (int k = 0, found = 0; k < 250 && found < 8; ++k) {
+    for (int k = 0, found = 0; k < (from > 0 ? 60 : 250) && found < 8; ++k) {
         Pose pose;
         trial.turnByChance(pose, chance);
         const Turned& turned = trial.turned(pose);

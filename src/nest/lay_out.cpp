@@ -76,13 +76,17 @@ private:
         std::vector<Single> rest;
         std::map<std::pair<std::size_t, std::size_t>, bool>
             full; // a part that once had no room on a sheet has none later
+        std::map<std::pair<std::size_t, std::size_t>, double> from; // where the last of its kind found some
         std::size_t done = 0;
         for (const auto& one : left_) {
             bool laid = false;
             for (std::size_t s = 0; s < boards_.size() && !laid; ++s) {
                 if (full[{one.part, s}] || areaOn(boards_[s]) + one.body->area > grounds_[s].area) continue;
-                laid = lay(boards_[s], *one.body, one.part, chance_);
-                if (!laid) full[{one.part, s}] = true;
+                laid = lay(boards_[s], *one.body, one.part, chance_, from[{one.part, s}]);
+                if (laid)
+                    from[{one.part, s}] = boards_[s].items.back().box().low.x - 1e-3;
+                else
+                    full[{one.part, s}] = true;
             }
             if (!laid) rest.push_back(one);
             progress_.at(0.1 * static_cast<double>(++done) / static_cast<double>(left_.size()));
@@ -106,6 +110,21 @@ private:
 
     bool spend() const { return spent_ < settings_.effort && !stop_(); }
 
+    /// Places to try for one more item on a board: the more lie there, the longer it takes them to make room.
+    [[nodiscard]] static std::uint64_t enoughFor(const Board& board, std::uint64_t budget) {
+        return std::max<std::uint64_t>({50'000, budget / 40, 3'000 * board.items.size()});
+    }
+
+    /// The first so many boards, those with the most room first.
+    [[nodiscard]] std::vector<std::size_t> byRoom(std::size_t count) const {
+        std::vector<std::pair<double, std::size_t>> rooms;
+        for (std::size_t s = 0; s < count; ++s) rooms.emplace_back(areaOn(boards_[s]) - grounds_[s].area, s);
+        std::sort(rooms.begin(), rooms.end());
+        std::vector<std::size_t> order;
+        for (const auto& room : rooms) order.push_back(room.second);
+        return order;
+    }
+
     /// One more item somewhere on a board, the others making room; the board stays as it was where that fails.
     bool squeeze(Board& board, const Single& one, double area, std::uint64_t budget) {
         if (areaOn(board) + one.body->area > 0.995 * area) return false;
@@ -128,11 +147,11 @@ private:
         bool gained = true;
         for (int round = 0; !left_.empty() && spent_ < until && !stop_(); ++round) {
             gained = false;
-            const std::uint64_t each = std::max<std::uint64_t>(50'000, budget / 40);
             for (std::size_t i = 0; i < left_.size() && spent_ < until;) {
                 bool laid = false;
-                for (std::size_t s = 0; s < boards_.size() && !laid && spent_ < until; ++s)
-                    laid = squeeze(boards_[s], left_[i], grounds_[s].area, each);
+                for (const std::size_t s : byRoom(boards_.size()))
+                    if (!laid && spent_ < until)
+                        laid = squeeze(boards_[s], left_[i], grounds_[s].area, enoughFor(boards_[s], budget));
                 if (laid) {
                     left_.erase(left_.begin() + static_cast<std::ptrdiff_t>(i));
                     gained = true;
@@ -142,7 +161,7 @@ private:
                 }
             }
             for (int k = 0; k < 4 && spent_ < until && !left_.empty(); ++k)
-                if (exchange(each)) {
+                if (exchange(budget)) {
                     gained = true;
                     if (!tell()) return false;
                 }
@@ -179,7 +198,8 @@ private:
         pose.at = off.pose.at;
         item.take(pose);
         trial.items.push_back(std::move(item));
-        if (separate(trial, {60, 2}, chance_.next(), spent_, std::min(spent_ + budget, settings_.effort), stop_) > 0)
+        if (separate(trial, {60, 2}, chance_.next(), spent_,
+                     std::min(spent_ + enoughFor(trial, budget), settings_.effort), stop_) > 0)
             return false;
         boards_[s] = std::move(trial);
         left_[l] = {off.part, off.body, offFiller};
@@ -207,8 +227,9 @@ private:
                 bool laid = false;
                 for (std::size_t s = 0; s + 1 < last && !laid; ++s)
                     laid = lay(boards_[s], *one.body, one.part, chance_);
-                for (std::size_t s = 0; s + 1 < last && !laid && spent_ < until; ++s)
-                    laid = squeeze(boards_[s], one, grounds_[s].area, std::max<std::uint64_t>(50'000, budget / 40));
+                for (const std::size_t s : byRoom(last - 1))
+                    if (!laid && spent_ < until)
+                        laid = squeeze(boards_[s], one, grounds_[s].area, enoughFor(boards_[s], budget));
                 if (!laid) {
                     all = false;
                     break;
@@ -233,7 +254,7 @@ private:
         for (std::size_t fails = 0; fails < 3 * items.size() && items.size() > 1 && spent_ < until && !stop_();) {
             const std::size_t i = chance_.below(items.size()), s = chance_.below(last - 1);
             const Single one{items[i].part, items[i].body, false};
-            if (!squeeze(boards_[s], one, grounds_[s].area, std::max<std::uint64_t>(30'000, budget / 30))) {
+            if (!squeeze(boards_[s], one, grounds_[s].area, enoughFor(boards_[s], budget))) {
                 ++fails;
                 continue;
             }

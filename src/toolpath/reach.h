@@ -21,8 +21,9 @@ struct Reach {
 /// What the tools of steps do not get to of areas that are to be cleared and beside edges that are to be followed: the
 /// area less its opening by the disc of the tool, outside of a part the closing of the part less the part (Serra 1982).
 /// What another of the steps gets to at least as deep does not count. Within 0.01 mm; what is thinner than 0.02 is not
-/// told. Kinds that stay on lines, go down in places or are pointed leave nothing here, nor does a beam. `steps`: those to be asked
-/// about, enabled or not; a step that is not there is a problem. `touching`: only what these pieces bound; none: all.
+/// told. Kinds that stay on lines, go down in places or are pointed leave nothing here, nor does a beam. `steps`: those
+/// to be asked about, enabled or not; a step that is not there is a problem. `touching`: only what these pieces bound;
+/// none: all.
 [[nodiscard]] Result<Reach> reachOf(const job::Job& job, const std::vector<plan::StepId>& steps, Progress& progress,
                                     const std::vector<artwork::ItemId>& touching = {});
 
