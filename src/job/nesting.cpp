@@ -179,8 +179,6 @@ LayingOut usualLayingOut(const Job& job) {
 
 Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish) {
     std::map<Class, Nesting> byClass;
-    std::map<Class, std::vector<Piece>> none;
-    std::map<SheetId, std::vector<Piece>> standing;
     for (const auto& sheet : job.sheets) {
         const auto key = classOf(job, sheet);
         auto& nesting = byClass[key];
@@ -213,10 +211,10 @@ Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish) {
                 ++nesting.stays;
                 continue;
             }
-            // Copies of one original are one part, as long as they lie in parts of their own.
+            // An original and its copies are so many of one part.
             const ItemId original = outermost->of ? outermost->of : outermost->id;
             const auto seen = known.find(original);
-            if (outermost->of && seen != known.end() && seen->second.first == key) {
+            if (seen != known.end() && seen->second.first == key) {
                 nesting.parts.push_back({std::move(cluster.pieces), 1, stepOf(facts.turns), facts.mirror,
                                          facts.priority == artwork::Priority::filler});
                 nesting.members.push_back({{std::move(cluster.items), id}});

@@ -96,7 +96,7 @@ struct Ready {
 };
 /// Lays all of them with as much contact as can be, `noise` (0 or more) leaving the choice to chance; those without
 /// long edges as `lay` does, unless they are many: then none of them. Answers which were not laid.
-[[nodiscard]] std::vector<std::size_t> fillByContact(Board& board, std::vector<Ready> ready, Chance& chance,
+[[nodiscard]] std::vector<std::size_t> fillByContact(Board& board, const std::vector<Ready>& ready, Chance& chance,
                                                      double noise, std::uint64_t& spent, const Stop& stop);
 
 } // namespace ferro::nest

@@ -74,6 +74,12 @@ TEST_CASE("laying out: copies are made, sheets added, holes and notes go with th
     const auto twice = laid(out.job, wish);
     for (const auto& item : twice.job.artwork->items) again += item.name == "plate";
     CHECK(again == 9);
+    // Neither more when the original lies behind its copies.
+    const auto moved = artwork::withItemsOn(*out.job.artwork, {job.artwork->items[0].id}, out.job.sheets.back().id);
+    REQUIRE(moved);
+    const auto thrice = laid(job::withArtwork(out.job, *moved), wish);
+    CHECK(std::count_if(thrice.job.artwork->items.begin(), thrice.job.artwork->items.end(),
+                        [](const auto& item) { return item.name == "plate"; }) == 9);
 }
 
 TEST_CASE("laying out: no sheet is shared by materials or thicknesses, and what has none is told") {

@@ -164,6 +164,10 @@ TEST_CASE("sheet: parts are laid out while one watches, good enough takes the be
     CHECK(w.job() == before); // what is watched is no edit yet
     CHECK(w.find<app::BenchView>("bench")->facts().job.artwork->items.size() == 10);
     CHECK(w.find<QLabel>("nestShare")->text().contains("%"));
+    w.session->layOut({}); // what lies beside is looked at, and it goes on
+    CHECK(w.session->nester().isRunning());
+    w.session->layOut(before.sheets.front().id);
+    CHECK(w.session->nester().isRunning());
     w.click("goodEnough");
     w.settle();
     CHECK_FALSE(w.session->nester().isRunning());

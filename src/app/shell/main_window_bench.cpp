@@ -216,7 +216,7 @@ void MainWindow::refreshBench() {
     facts.grid = session_.hands().grid;
     facts.reach = session_.reacher().reach();
     if (session_.nester().isRunning() && session_.nester().best()) { // the best so far, on the sheet that is at hand
-        facts.job = session_.nester().best()->job;
+        facts.job = session_.nester().seen();
         facts.reach = nullptr;
         facts.proof = nullptr;
     }

@@ -13,7 +13,7 @@ constexpr std::uint64_t effort = 30'000'000; ///< half a minute or so on two cor
 
 Nester::Nester(Session& session) : session_(session) {
     connect(&session, &Session::jobChanged, this, [this] {
-        if (taking_) return;
+        if (taking_ || (isRunning() && session_.job() == of_)) return;
         if (isRunning()) stop();
         if (std::exchange(best_, nullptr)) Q_EMIT changed();
         curve_.clear();
@@ -37,8 +37,14 @@ void Nester::setAlong(nest::Along along) { along_ = along, Q_EMIT changed(); }
 void Nester::setMayAddSheets(bool may) { mayAdd_ = may, Q_EMIT changed(); }
 bool Nester::isRunning() const { return enough_ != nullptr; }
 
+job::Job Nester::seen() const {
+    const auto at = job::atSheet(best_->job, session_.job().artwork->sheet);
+    return at ? *at : job::atBeside(best_->job);
+}
+
 void Nester::start() {
     if (isRunning()) return;
+    of_ = session_.job();
     enough_ = std::make_shared<std::atomic<bool>>(false);
     best_.reset();
     curve_.clear();
@@ -75,9 +81,9 @@ void Nester::start() {
                 return;
             }
             taking_ = true;
-            session_.apply(tr("Lay out"), laid->job);
-            taking_ = false;
             best_ = std::make_shared<const job::LaidOut>(std::move(*laid));
+            session_.apply(tr("Lay out"), seen());
+            taking_ = false;
             curve_.emplace_back(static_cast<double>(clock_.elapsed()) / 1000, best_->share);
             Q_EMIT changed();
         });

@@ -31,8 +31,10 @@ public:
     void takeBest(); ///< it is good enough
     void stop();     ///< nothing of it is taken
     [[nodiscard]] bool isRunning() const;
-    /// While it runs, and of the last run until the job changes otherwise.
+    /// While it runs, and of the last run until the job changes otherwise; looking at another sheet is no change.
     [[nodiscard]] std::shared_ptr<const job::LaidOut> best() const { return best_; }
+    /// The job that it makes, with the sheet at hand that is looked at now.
+    [[nodiscard]] job::Job seen() const;
     /// The shares of the layouts told, with the seconds since the start.
     [[nodiscard]] const std::vector<std::pair<double, double>>& curve() const { return curve_; }
 
@@ -46,6 +48,7 @@ private:
     nest::Along along_ = nest::Along::width;
     bool mayAdd_ = true;
     std::shared_ptr<std::atomic<bool>> enough_;
+    job::Job of_; ///< what is being laid out
     std::shared_ptr<const job::LaidOut> best_;
     std::vector<std::pair<double, double>> curve_;
     QElapsedTimer clock_;
