@@ -50,6 +50,7 @@ int layOut(const NestAsked& o) {
                                 {"rest", laid->rest},
                                 {"spacing", wish->how.spacing},
                                 {"margin", wish->how.margin},
+                                {"stays", laid->stays},
                                 {"left", laid->left}}
                                .dump(2));
     } else {
@@ -57,6 +58,7 @@ int layOut(const NestAsked& o) {
                    laid->sheets == 1 ? "one sheet" : fmt::format("{} sheets", laid->sheets), laid->share * 100,
                    laid->used, wish->how.spacing);
     }
+    if (laid->stays > 0) notice(fmt::format("{} locked parts stay where they are.", laid->stays));
     for (const auto& left : laid->left) notice(left);
     return laid->leftCount > 0 ? noGo : fine;
 }

@@ -1,4 +1,3 @@
-#include "base/hash.h"
 #include "cli/common.h"
 #include "print/setup_sheet.h"
 #include "program/for_job.h"
@@ -20,9 +19,7 @@ int printSetup(const std::string& file, const std::string& sheet, const std::str
         if (!dialect) return complain(dialect.problem());
         const auto program = program::programFor(*job, proof->path, *dialect, program::Clearance::passed);
         if (!program) return complain(program.problem());
-        facts = print::ProgramFacts{program::fileNameFor(*job, *program),
-                                    fmt::format("{:016x}", Hash()(std::string_view(program->text)).value()),
-                                    program->lines};
+        facts = print::ProgramFacts::of(program::fileNameFor(*job, *program), program->text, program->lines);
     }
     const auto pdf = print::setupSheet(*job, *proof, facts);
     if (!pdf) return complain(pdf.problem());

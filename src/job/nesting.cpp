@@ -7,6 +7,7 @@
 #include "nest/check.h"
 #include "plan/selection.h"
 
+#include <chrono>
 #include <set>
 
 namespace ferro::job {
@@ -30,7 +31,13 @@ struct Cluster {
 class Clusters {
 public:
     Clusters(const Job& job, SheetId sheet) : job_(job), art_(*job.artwork), sheet_(sheet) {
-        art_.sheet = sheet;
+        if (!sheet) { // beside all sheets nothing counts as cut: looked at as if it were one more
+            art_.sheet = {++art_.lastId};
+            for (auto& item : art_.items)
+                if (!item.sheet) item.sheet = art_.sheet;
+        } else {
+            art_.sheet = sheet;
+        }
         pieces_ = plan::piecesOf(job.plan, art_, job.tools);
         findThrough();
     }
@@ -41,7 +48,7 @@ public:
         std::map<std::size_t, std::size_t> rootOf; // by contour
         for (std::size_t c = 0; c < contours.size(); ++c) {
             std::size_t at = c;
-            while (contours[at].parent >= 0 && !isHole(static_cast<std::size_t>(contours[at].parent), at))
+            while (contours[at].parent >= 0 && !through_[static_cast<std::size_t>(contours[at].parent)])
                 at = static_cast<std::size_t>(contours[at].parent);
             rootOf[c] = at;
         }
@@ -68,38 +75,37 @@ public:
                 join(seen->second, rootOf[c]);
         }
         std::map<std::size_t, Cluster> made;
+        std::map<std::size_t, std::size_t> pieceOf; // by root contour, in its cluster
         for (std::size_t c = 0; c < contours.size(); ++c) {
-            const std::size_t root = find(rootOf[c]);
             if (!contours[rootOf[c]].path.closed) continue; // an open line by itself
+            const std::size_t root = find(rootOf[c]);
             auto& cluster = made[root];
-            if (!cluster.outermost) cluster.outermost = contours[root].item;
+            cluster.outermost = contours[root].item;
             cluster.sheet = sheet_;
-            if (rootOf[c] == c) {
-                cluster.pieces.push_back({wound(contours[c].path, true), {}});
-                for (std::size_t o = 0; o < contours.size(); ++o)
-                    if (contours[o].parent == static_cast<int>(c) && through_[o] && contours[o].path.closed)
-                        cluster.pieces.back().openings.push_back(wound(contours[o].path, false));
-            }
+            if (rootOf[c] != c) continue;
+            pieceOf[c] = cluster.pieces.size();
+            cluster.pieces.push_back({wound(contours[c].path, true), {}});
         }
+        for (std::size_t o = 0; o < contours.size(); ++o) {
+            const auto in =
+                contours[o].parent >= 0 ? pieceOf.find(static_cast<std::size_t>(contours[o].parent)) : pieceOf.end();
+            if (in != pieceOf.end() && through_[o] && contours[o].path.closed)
+                made[find(in->first)].pieces[in->second].openings.push_back(wound(contours[o].path, false));
+        }
+        const auto at = [&](std::size_t root) {
+            const auto it = made.find(find(root));
+            return it != made.end() ? &it->second : nullptr;
+        };
+        const Around around(made);
         // All items: those with contours by these, others (notes, texts, points) by what they lie in or are grouped
         // with.
         for (const auto& item : art_.items) {
-            if (item.sheet != sheet_ || item.underlay || artwork::pictureOf(item)) continue;
-            Cluster* mine = nullptr;
-            if (const auto known = ofItem.find(item.id); known != ofItem.end()) {
-                if (const auto it = made.find(find(known->second)); it != made.end()) mine = &it->second;
-            } else if (item.group && firstOfGroup.contains(groups.at(item.group))) {
-                if (const auto it = made.find(find(firstOfGroup[groups.at(item.group)])); it != made.end())
-                    mine = &it->second;
-            } else {
-                const Vec2 at = artwork::boundsOf(item).centre();
-                double smallest = 1e300;
-                for (auto& [root, cluster] : made)
-                    for (const auto& piece : cluster.pieces)
-                        if (const double area = std::abs(areaOf(piece.outline));
-                            area < smallest && contains(flattened(piece.outline, 0.05), at))
-                            smallest = area, mine = &cluster;
-            }
+            if (item.sheet != art_.sheet || item.underlay || artwork::pictureOf(item)) continue;
+            const auto known = ofItem.find(item.id);
+            Cluster* mine = known != ofItem.end() ? at(known->second)
+                            : item.group && firstOfGroup.contains(groups.at(item.group))
+                                ? at(firstOfGroup[groups.at(item.group)])
+                                : around.smallest(artwork::boundsOf(item).centre());
             if (!mine) continue;
             mine->items.push_back(item.id);
             mine->locked |= artwork::isLocked(art_, item);
@@ -111,6 +117,33 @@ public:
     }
 
 private:
+    /// Which cluster lies round a place.
+    class Around {
+    public:
+        explicit Around(std::map<std::size_t, Cluster>& clusters) {
+            for (auto& [root, cluster] : clusters)
+                for (const auto& piece : cluster.pieces)
+                    outlines_.push_back({boundsOf(piece.outline), flattened(piece.outline, 0.05),
+                                         std::abs(areaOf(piece.outline)), &cluster});
+        }
+        [[nodiscard]] Cluster* smallest(Vec2 place) const {
+            const Outline* best = nullptr;
+            for (const auto& one : outlines_)
+                if (one.box.contains(place) && (!best || one.area < best->area) && contains(one.ring, place))
+                    best = &one;
+            return best ? best->cluster : nullptr;
+        }
+
+    private:
+        struct Outline {
+            Box box;
+            Ring ring;
+            double area;
+            Cluster* cluster;
+        };
+        std::vector<Outline> outlines_;
+    };
+
     /// Contours that a step cuts through inside of.
     void findThrough() {
         through_.assign(pieces_.contours.size(), 0);
@@ -122,9 +155,6 @@ private:
                 if (pieces_.contours[c].role == plan::Role::openings) through_[c] = 1;
         }
     }
-    /// Whether a contour lies in another that is an opening cut through: it is loose there.
-    [[nodiscard]] bool isHole(std::size_t parent, std::size_t) const { return through_[parent] != 0; }
-
     const Job& job_;
     artwork::Artwork art_;
     SheetId sheet_;
@@ -159,7 +189,7 @@ nest::Sheet plainSheet(const Sheet& sheet) {
 }
 
 std::string nameOf(const Job& job, const Nesting& nesting, std::size_t part) {
-    const auto* item = artwork::find(*job.artwork, nesting.members[part].front().items.front());
+    const auto* item = artwork::find(*job.artwork, nesting.items[part].front());
     return item ? item->name : std::string();
 }
 
@@ -189,46 +219,52 @@ Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish) {
     }
     std::vector<SheetId> places{SheetId{}};
     for (const auto& sheet : job.sheets) places.push_back(sheet.id);
-    std::map<ItemId, std::pair<Class, std::size_t>> known; // originals, with their class and part
-    bool any = false;
-    for (const auto id : places) {
-        const auto* sheet = find(job, id);
-        for (auto& cluster : Clusters(job, id).all()) {
-            any = true;
-            const auto* outermost = artwork::find(*job.artwork, cluster.outermost);
-            const auto& facts = artwork::partOf(*job.artwork, *outermost);
-            Class key = classOf(job, sheet ? *sheet : job.sheets.front());
-            if (!facts.material.empty()) key.material = facts.material;
-            if (facts.thickness > 0) key.thickness = facts.thickness;
-            auto& nesting = byClass[key];
-            nesting.material = key.material;
-            nesting.thickness = key.thickness;
-            if (cluster.locked && sheet) {
-                const auto at = std::find(nesting.ids.begin(), nesting.ids.end(), id);
-                if (at != nesting.ids.end())
-                    for (auto& piece : cluster.pieces)
-                        nesting.sheets[static_cast<std::size_t>(at - nesting.ids.begin())].taken.push_back(piece);
-                ++nesting.stays;
-                continue;
-            }
-            // An original and its copies are so many of one part.
-            const ItemId original = outermost->of ? outermost->of : outermost->id;
-            const auto seen = known.find(original);
-            if (seen != known.end() && seen->second.first == key) {
-                nesting.parts.push_back({std::move(cluster.pieces), 1, stepOf(facts.turns), facts.mirror,
-                                         facts.priority == artwork::Priority::filler});
-                nesting.members.push_back({{std::move(cluster.items), id}});
-                auto& first = nesting.parts[seen->second.second];
-                first.quantity = std::max(1, first.quantity - 1); // one of those that were wanted is there
-                continue;
-            }
-            known[original] = {key, nesting.parts.size()};
-            nesting.parts.push_back({std::move(cluster.pieces), std::max(1, facts.quantity), stepOf(facts.turns),
-                                     facts.mirror, facts.priority == artwork::Priority::filler});
-            nesting.members.push_back({{std::move(cluster.items), id}});
-        }
+    std::vector<Cluster> clusters;
+    for (const auto id : places)
+        for (auto& cluster : Clusters(job, id).all()) clusters.push_back(std::move(cluster));
+    const auto originalOf = [&](const Cluster& cluster) {
+        const auto* item = artwork::find(*job.artwork, cluster.outermost);
+        return item->of ? item->of : item->id;
+    };
+    struct Kin { // an original and its copies
+        int there = 0;
+        bool movable = false;
+    };
+    std::map<ItemId, Kin> kin;
+    for (const auto& cluster : clusters) {
+        auto& one = kin[originalOf(cluster)];
+        ++one.there;
+        one.movable |= !cluster.locked;
     }
-    if (!any)
+    std::set<ItemId> counted;
+    for (auto& cluster : clusters) {
+        const auto* sheet = find(job, cluster.sheet);
+        const auto& facts = artwork::partOf(*job.artwork, *artwork::find(*job.artwork, cluster.outermost));
+        Class key = classOf(job, sheet ? *sheet : job.sheets.front());
+        if (!facts.material.empty()) key.material = facts.material;
+        if (facts.thickness > 0) key.thickness = facts.thickness;
+        auto& nesting = byClass[key];
+        nesting.material = key.material;
+        nesting.thickness = key.thickness;
+        const auto original = originalOf(cluster);
+        const int more = std::max(0, facts.quantity - kin[original].there);
+        if (cluster.locked) {
+            // It stays on its sheet, whatever that is made of.
+            for (auto& [other, same] : byClass)
+                for (std::size_t s = 0; s < same.ids.size(); ++s)
+                    if (sheet && same.ids[s] == sheet->id)
+                        for (const auto& piece : cluster.pieces) same.sheets[s].taken.push_back(piece);
+            ++nesting.stays;
+            if (!kin[original].movable && counted.insert(original).second)
+                nesting.missing += static_cast<std::size_t>(more);
+            continue;
+        }
+        const bool first = counted.insert(original).second;
+        nesting.parts.push_back({std::move(cluster.pieces), 1 + (first ? more : 0), stepOf(facts.turns), facts.mirror,
+                                 facts.priority == artwork::Priority::filler});
+        nesting.items.push_back(std::move(cluster.items));
+    }
+    if (clusters.empty())
         return Problem{.what = "There are no parts to lay out.",
                        .where = {},
                        .mend = "Draw or bring in closed outlines, and unlock those that are to be moved."};
@@ -283,19 +319,15 @@ Result<Job> withLayouts(const Job& job, const std::vector<Nesting>& nestings,
         std::vector<std::vector<const nest::Placement*>> ofPart(nesting.parts.size());
         for (const auto& placement : layout.placed) ofPart[placement.part].push_back(&placement);
         for (std::size_t p = 0; p < nesting.parts.size(); ++p) {
-            const auto& members = nesting.members[p];
-            // Those that are there are laid first; for the others copies are made where the first lies.
-            std::vector<artwork::Ids> instances;
-            for (const auto& member : members) instances.push_back(member.items);
-            if (ofPart[p].size() > instances.size()) {
-                const auto count = static_cast<int>(ofPart[p].size() - instances.size());
-                auto added = artwork::withCopies(*out.artwork, members.front().items, {0, 0}, count);
+            // Where more are laid than are there, copies are made of it where it lies.
+            std::vector<artwork::Ids> instances{nesting.items[p]};
+            if (ofPart[p].size() > 1) {
+                const auto count = static_cast<int>(ofPart[p].size() - 1);
+                auto added = artwork::withCopies(*out.artwork, nesting.items[p], {0, 0}, count);
                 if (!added) return added.problem();
-                const std::size_t each = members.front().items.size();
-                for (int k = 0; k < count; ++k) {
-                    const auto begin = added->ids.begin() + static_cast<std::ptrdiff_t>(each) * k;
-                    instances.emplace_back(begin, begin + static_cast<std::ptrdiff_t>(each));
-                }
+                const auto each = static_cast<std::ptrdiff_t>(nesting.items[p].size());
+                for (auto at = added->ids.begin(); at != added->ids.end(); at += each)
+                    instances.emplace_back(at, at + each);
                 out = withArtwork(out, std::move(added->artwork));
             }
             for (std::size_t k = 0; k < instances.size(); ++k)
@@ -342,6 +374,12 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
                 out.rest += (along - used) * across;
             }
             out.sheets += layout.sheets;
+            out.stays += nesting.stays;
+            if (nesting.missing > 0) {
+                out.leftCount += nesting.missing;
+                out.left.push_back(fmt::format(
+                    "{} more are wanted of parts that are locked: unlock one to have it copied.", nesting.missing));
+            }
             for (const auto& left : layout.left) {
                 out.leftCount += static_cast<std::size_t>(left.count);
                 out.left.push_back(fmt::format("{} × “{}”: {}", left.count, nameOf(job, nesting, left.part), left.why));
@@ -350,6 +388,7 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
         out.share = whole > 0 ? covered / whole : 0;
         return out;
     };
+    std::optional<std::chrono::steady_clock::time_point> shown; // what is watched only; the layout knows no clock
     for (std::size_t n = 0; n < nestings->size(); ++n) {
         const auto& nesting = (*nestings)[n];
         if (nesting.sheets.empty()) {
@@ -361,8 +400,10 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
                        static_cast<double>(n + 1) / static_cast<double>(nestings->size()));
         nest::Watch inner{[&](const nest::Layout& layout) {
                               layouts[n] = layout;
-                              if (!watch.better) return;
-                              if (const auto now = summed()) watch.better(*now);
+                              const auto now = std::chrono::steady_clock::now();
+                              if (!watch.better || (shown && now - *shown < std::chrono::milliseconds(120))) return;
+                              shown = now;
+                              if (const auto made = summed()) watch.better(*made);
                           },
                           watch.isEnough};
         auto layout = nest::laidOut(nesting.parts, nesting.sheets, wish.how, progress, inner);

@@ -17,17 +17,14 @@ struct LayingOut {
 /// outermost outline with all that lies in its material, or a group; what lies in an opening that is cut through is a
 /// part of its own. Where openings are not known to be cut through, nothing may be laid into them.
 struct Nesting {
-    struct Member {
-        artwork::Ids items; ///< of one part, in drawing order
-        SheetId sheet;      ///< that it lies on
-    };
-    std::string material; ///< key
-    double thickness = 0; ///< mm
-    std::vector<nest::Part> parts;
-    std::vector<std::vector<Member>> members; ///< of each part, as many as there are; those that are missing are copied
+    std::string material;            ///< key
+    double thickness = 0;            ///< mm
+    std::vector<nest::Part> parts;   ///< an original is so many as are wanted and not there; each copy is one more
+    std::vector<artwork::Ids> items; ///< of each part, in drawing order
     std::vector<nest::Sheet> sheets;
     std::vector<SheetId> ids; ///< of those sheets; 0: one that would be added
     std::size_t stays = 0;    ///< locked parts, which the others are laid round
+    std::size_t missing = 0;  ///< that are wanted of parts which are all locked: none of them can be copied
 };
 /// For each material and thickness. What is neither a part nor on one (open lines by themselves, pictures) stays where
 /// it is. A job without parts is a problem.
@@ -47,9 +44,10 @@ struct LaidOut {
     double rest = 0;        ///< mm² of the last of them beyond that: the off-cut
     std::vector<std::string> left = {}; ///< what did not fit, and why
     std::size_t leftCount = 0;
+    std::size_t stays = 0; ///< locked parts that stayed where they were
 };
 struct LayingWatch {
-    std::function<void(const LaidOut&)> better = {};
+    std::function<void(const LaidOut&)> better = {}; ///< not more often than eyes can follow
     std::function<bool()> isEnough = {};
 };
 [[nodiscard]] Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progress,

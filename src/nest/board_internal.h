@@ -72,13 +72,13 @@ struct Edge {
 /// apart so that they do not touch.
 [[nodiscard]] Vec2 edgeToEdge(const Turned& turned, std::size_t own, bool mirrored, Vec2 from, Vec2 to, bool atEnd);
 
-/// Takes overlaps away by moving parts (guided local search). Answers what is left of them, 0 when nothing overlaps;
-/// the board is then the best that was found. `spent` counts poses tried; it stops soon after `budget`.
 using Stop = std::function<bool()>; ///< asked now and then
 struct Patience {
     int rounds = 100; ///< without a gain
     int strikes = 3;  ///< of such, in a row
 };
+/// Takes overlaps away by moving parts (guided local search). Answers what is left of them, 0 when nothing overlaps;
+/// the board is then the best that was found. `spent` counts poses tried; it stops soon after `budget`.
 [[nodiscard]] double separate(Board& board, const Patience& patience, std::uint64_t seed, std::uint64_t& spent,
                               std::uint64_t budget, const Stop& stop);
 

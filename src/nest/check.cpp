@@ -28,35 +28,35 @@ Placed placedOf(std::size_t placement, const std::vector<Piece>& pieces, const T
     return made;
 }
 
+template<class Visit> void forEachEdge(const Rings& rings, Visit&& visit) {
+    for (const auto& ring : rings)
+        for (std::size_t i = 0; i < ring.size(); ++i) {
+            Box box;
+            box.take(ring[i]);
+            box.take(ring[(i + 1) % ring.size()]);
+            visit(ring[i], ring[(i + 1) % ring.size()], box);
+        }
+}
+
 struct Edges {
     std::vector<std::pair<Vec2, Vec2>> list;
     std::unique_ptr<SpatialIndex> index;
 
     explicit Edges(const Rings& rings) {
         std::vector<Box> boxes;
-        for (const auto& ring : rings)
-            for (std::size_t i = 0; i < ring.size(); ++i) {
-                const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
-                Box box;
-                box.take(a);
-                box.take(b);
-                list.emplace_back(a, b);
-                boxes.push_back(box);
-            }
+        forEachEdge(rings, [&](Vec2 a, Vec2 b, const Box& box) {
+            list.emplace_back(a, b);
+            boxes.push_back(box);
+        });
         index = std::make_unique<SpatialIndex>(boxes);
     }
     /// The least distance of any of the rings' edges, looked for within `reach`; more than that where there is none.
     [[nodiscard]] double nearest(const Rings& rings, double reach) const {
         double least = reach + 1;
-        for (const auto& ring : rings)
-            for (std::size_t i = 0; i < ring.size(); ++i) {
-                const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
-                Box box;
-                box.take(a);
-                box.take(b);
-                for (const std::size_t k : index->meeting(box.grown(reach)))
-                    least = std::min(least, distanceBetween(a, b, list[k].first, list[k].second));
-            }
+        forEachEdge(rings, [&](Vec2 a, Vec2 b, const Box& box) {
+            for (const std::size_t k : index->meeting(box.grown(reach)))
+                least = std::min(least, distanceBetween(a, b, list[k].first, list[k].second));
+        });
         return least;
     }
 };
@@ -64,14 +64,12 @@ struct Edges {
 /// How deep the deepest point of one area's edge, or right behind it, lies within another; 0: none does.
 double depthIn(const Rings& rings, const Rings& other, const Edges& edgesOfOther, bool behind) {
     double deepest = 0;
-    for (const auto& ring : rings)
-        for (std::size_t i = 0; i < ring.size(); ++i) {
-            const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()], middle = lerp(a, b, 0.5);
-            const Vec2 off = perpendicular(unit(b - a)) * (3 * allowed);
-            for (const Vec2 p : {a, middle, middle + off, middle - off})
-                if ((p == a || p == middle || (behind && contains(rings, p))) && contains(other, p))
-                    deepest = std::max(deepest, edgesOfOther.nearest({{p}}, 2));
-        }
+    forEachEdge(rings, [&](Vec2 a, Vec2 b, const Box&) {
+        const Vec2 middle = lerp(a, b, 0.5), off = perpendicular(unit(b - a)) * (3 * allowed);
+        for (const Vec2 p : {a, middle, middle + off, middle - off})
+            if ((p == a || p == middle || (behind && contains(rings, p))) && contains(other, p))
+                deepest = std::max(deepest, edgesOfOther.nearest({{p}}, 2));
+    });
     return deepest;
 }
 

@@ -8,13 +8,6 @@ namespace {
 /// Ways that are tried side by side: always so many, so that the number of cores changes nothing.
 constexpr int abreast = 2;
 
-/// One part to be laid, one of its quantity.
-struct Single {
-    std::size_t part = 0;
-    const Body* body = nullptr;
-    bool filler = false;
-};
-
 double usedOf(const Board& board) {
     double used = 0;
     for (const auto& item : board.items) used = std::max(used, item.box().high.x);
@@ -64,16 +57,16 @@ private:
                 continue;
             }
             bodies_[p] = std::move(*body);
-            for (int k = 0; k < parts_[p].quantity; ++k) left_.push_back({p, &*bodies_[p], parts_[p].filler});
+            for (int k = 0; k < parts_[p].quantity; ++k) left_.push_back({p, &*bodies_[p]});
         }
         // Large ones first; fillers last.
-        std::stable_sort(left_.begin(), left_.end(), [](const Single& a, const Single& b) {
-            return a.filler != b.filler ? b.filler : a.body->bulk > b.body->bulk;
+        std::stable_sort(left_.begin(), left_.end(), [&](const Ready& a, const Ready& b) {
+            return isFiller(a.part) != isFiller(b.part) ? isFiller(b.part) : a.body->bulk > b.body->bulk;
         });
     }
 
     void fill() {
-        std::vector<Single> rest;
+        std::vector<Ready> rest;
         std::map<std::pair<std::size_t, std::size_t>, bool>
             full; // a part that once had no room on a sheet has none later
         std::map<std::pair<std::size_t, std::size_t>, double> from; // where the last of its kind found some
@@ -95,20 +88,28 @@ private:
         left_ = std::move(rest);
         // What does not even fit onto an empty sheet is told so.
         std::map<std::size_t, bool> fits;
-        std::erase_if(left_, [&](const Single& one) {
+        std::erase_if(left_, [&](const Ready& one) {
             const auto [seen, fresh] = fits.try_emplace(one.part, false);
             if (fresh)
-                for (const auto& ground : grounds_) {
-                    Board empty = ground.empty;
-                    Chance chance(settings_.seed);
-                    if (!seen->second) seen->second = lay(empty, *one.body, one.part, chance);
-                }
+                for (std::size_t s = 0; s < grounds_.size() && !seen->second; ++s) seen->second = fitsAlone(s, one);
             if (!seen->second) tooLarge_[one.part]++;
             return !seen->second;
         });
     }
+    /// Slanting too, where only that will do.
+    [[nodiscard]] bool fitsAlone(std::size_t sheet, const Ready& one) {
+        Board empty = grounds_[sheet].empty;
+        if (lay(empty, *one.body, one.part, chance_)) return true;
+        for (int k = 0; k < 4; ++k) {
+            const Vec2 at{chance_.between(0, empty.width), chance_.between(0, empty.height)};
+            Board trial = empty;
+            if (makeRoom(trial, trial, one, at, grounds_[sheet].area, settings_.effort)) return true;
+        }
+        return false;
+    }
 
-    bool spend() const { return spent_ < settings_.effort && !stop_(); }
+    [[nodiscard]] bool isFiller(std::size_t part) const { return parts_[part].filler; }
+    [[nodiscard]] bool spend() const { return spent_ < settings_.effort && !stop_(); }
 
     /// Places to try for one more item on a board: the more lie there, the longer it takes them to make room.
     [[nodiscard]] static std::uint64_t enoughFor(const Board& board, std::uint64_t budget) {
@@ -125,20 +126,25 @@ private:
         return order;
     }
 
-    /// One more item somewhere on a board, the others making room; the board stays as it was where that fails.
-    bool squeeze(Board& board, const Single& one, double area, std::uint64_t budget) {
-        if (areaOn(board) + one.body->area > 0.995 * area) return false;
-        Board trial = board;
-        Item item{one.part, one.body, {}, {}};
+    /// One more item on a board, at first at a place where it overlaps, the others making room for it; the board stays
+    /// as it was where that fails.
+    bool makeRoom(Board& board, Board trial, const Ready& one, Vec2 at, double area, std::uint64_t budget) {
+        if (areaOn(trial) + one.body->area > 0.998 * area) return false;
         Pose pose;
         Trial(*one.body).turnByChance(pose, chance_);
-        pose.at = {chance_.between(0, board.width), chance_.between(0, board.height)};
+        pose.at = at;
+        Item item{one.part, one.body, {}, {}};
         item.take(pose);
         trial.items.push_back(std::move(item));
-        if (separate(trial, {60, 2}, chance_.next(), spent_, std::min(spent_ + budget, settings_.effort), stop_) > 0)
-            return false;
+        const std::uint64_t until = std::min(spent_ + enoughFor(trial, budget), settings_.effort);
+        if (separate(trial, {60, 2}, chance_.next(), spent_, until, stop_) > 0) return false;
         board = std::move(trial);
         return true;
+    }
+    bool squeeze(std::size_t sheet, const Ready& one, std::uint64_t budget) {
+        auto& board = boards_[sheet];
+        const Vec2 at{chance_.between(0, board.width), chance_.between(0, board.height)};
+        return makeRoom(board, board, one, at, grounds_[sheet].area, budget);
     }
 
     /// What found no room: by making some, or in the place of something smaller.
@@ -150,8 +156,7 @@ private:
             for (std::size_t i = 0; i < left_.size() && spent_ < until;) {
                 bool laid = false;
                 for (const std::size_t s : byRoom(boards_.size()))
-                    if (!laid && spent_ < until)
-                        laid = squeeze(boards_[s], left_[i], grounds_[s].area, enoughFor(boards_[s], budget));
+                    if (!laid && spent_ < until) laid = squeeze(s, left_[i], budget);
                 if (laid) {
                     left_.erase(left_.begin() + static_cast<std::ptrdiff_t>(i));
                     gained = true;
@@ -184,25 +189,14 @@ private:
         if (boards_[s].items.empty()) return false;
         const std::size_t i = chance_.below(boards_[s].items.size());
         const Item off = boards_[s].items[i];
-        const bool offFiller = parts_[off.part].filler;
-        const bool worth = offFiller != left_[l].filler ? offFiller : left_[l].body->area > off.body->area * 1.0001;
+        const Ready one = left_[l];
+        const bool worth =
+            isFiller(off.part) != isFiller(one.part) ? isFiller(off.part) : one.body->area > off.body->area * 1.0001;
         if (!worth) return false;
         Board trial = boards_[s];
         trial.items.erase(trial.items.begin() + static_cast<std::ptrdiff_t>(i));
-        Single one = left_[l];
-        // Begins where the other was.
-        if (areaOn(trial) + one.body->area > 0.998 * grounds_[s].area) return false;
-        Item item{one.part, one.body, {}, {}};
-        Pose pose;
-        Trial(*one.body).turnByChance(pose, chance_);
-        pose.at = off.pose.at;
-        item.take(pose);
-        trial.items.push_back(std::move(item));
-        if (separate(trial, {60, 2}, chance_.next(), spent_,
-                     std::min(spent_ + enoughFor(trial, budget), settings_.effort), stop_) > 0)
-            return false;
-        boards_[s] = std::move(trial);
-        left_[l] = {off.part, off.body, offFiller};
+        if (!makeRoom(boards_[s], std::move(trial), one, off.pose.at, grounds_[s].area, budget)) return false;
+        left_[l] = {off.part, off.body};
         return true;
     }
 
@@ -223,13 +217,12 @@ private:
                              [](const Item& a, const Item& b) { return a.body->bulk > b.body->bulk; });
             bool all = true;
             for (const auto& item : items) {
-                const Single one{item.part, item.body, false};
+                const Ready one{item.part, item.body};
                 bool laid = false;
                 for (std::size_t s = 0; s + 1 < last && !laid; ++s)
                     laid = lay(boards_[s], *one.body, one.part, chance_);
                 for (const std::size_t s : byRoom(last - 1))
-                    if (!laid && spent_ < until)
-                        laid = squeeze(boards_[s], one, grounds_[s].area, enoughFor(boards_[s], budget));
+                    if (!laid && spent_ < until) laid = squeeze(s, one, budget);
                 if (!laid) {
                     all = false;
                     break;
@@ -253,8 +246,8 @@ private:
         auto& items = boards_[last - 1].items;
         for (std::size_t fails = 0; fails < 3 * items.size() && items.size() > 1 && spent_ < until && !stop_();) {
             const std::size_t i = chance_.below(items.size()), s = chance_.below(last - 1);
-            const Single one{items[i].part, items[i].body, false};
-            if (!squeeze(boards_[s], one, grounds_[s].area, enoughFor(boards_[s], budget))) {
+            const Ready one{items[i].part, items[i].body};
+            if (!squeeze(s, one, budget)) {
                 ++fails;
                 continue;
             }
@@ -387,7 +380,7 @@ private:
         }
         out.left = cannot_;
         for (const auto& [part, count] : tooLarge_)
-            out.left.push_back({part, count, "It is larger than any of the sheets, as it may be turned."});
+            out.left.push_back({part, count, "It fits onto none of the sheets by itself, as it may be turned."});
         std::map<std::size_t, int> noRoom;
         for (const auto& one : left_) noRoom[one.part]++;
         for (const auto& [part, count] : noRoom) out.left.push_back({part, count, "There is no room left for it."});
@@ -410,7 +403,7 @@ private:
     std::vector<Ground> grounds_;
     std::vector<Board> boards_;
     std::vector<std::optional<Body>> bodies_;
-    std::vector<Single> left_;
+    std::vector<Ready> left_;
     std::vector<Left> cannot_;
     std::map<std::size_t, int> tooLarge_;
     std::uint64_t spent_ = 0;

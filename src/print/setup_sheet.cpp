@@ -1,5 +1,6 @@
 #include "print/setup_sheet.h"
 
+#include "base/hash.h"
 #include "print/page_internal.h"
 
 namespace ferro::print {
@@ -221,6 +222,10 @@ private:
 };
 
 } // namespace
+
+ProgramFacts ProgramFacts::of(std::string file, std::string_view text, std::size_t lines) {
+    return {std::move(file), fmt::format("{:016x}", Hash()(text).value()), lines};
+}
 
 Result<std::string> setupSheet(const job::Job& job, const proof::Proof& proof,
                                const std::optional<ProgramFacts>& program) {

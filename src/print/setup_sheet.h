@@ -9,6 +9,8 @@ struct ProgramFacts {
     std::string file; ///< name only
     std::string hash; ///< of its text, as shown
     std::size_t lines = 0;
+
+    [[nodiscard]] static ProgramFacts of(std::string file, std::string_view text, std::size_t lines);
 };
 
 /// The setup sheet of the sheet at hand, as a PDF (need RU4): its picture with zero and clamps, stock, tools in order

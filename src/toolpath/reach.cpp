@@ -175,8 +175,14 @@ Result<Reach> reachOf(const job::Job& job, const std::vector<plan::StepId>& step
     std::vector<std::vector<Unreached>> each(all.size());
     parallelFor(all.size(), progress, [&](std::size_t i) { each[i] = placesOf(all[i].left, all[i].of); });
     if (progress.cancelled()) return Problem::cancelled();
+    std::vector<Unreached> places;
+    for (auto& some : each) std::move(some.begin(), some.end(), std::back_inserter(places));
+    return reachOf(std::move(places));
+}
+
+Reach reachOf(std::vector<Unreached> places) {
     Reach reach;
-    for (auto& some : each) std::move(some.begin(), some.end(), std::back_inserter(reach.places));
+    reach.places = std::move(places);
     std::stable_sort(reach.places.begin(), reach.places.end(),
                      [](const Unreached& a, const Unreached& b) { return a.thickest > b.thickest; });
     for (const auto& place : reach.places) {

@@ -14,9 +14,10 @@ struct Unreached {
     std::vector<artwork::ItemId> of; ///< the pieces whose edges bound what was to be cut, ascending
 };
 struct Reach {
-    std::vector<Unreached> places; ///< the thickest first
-    double square = 0, thickest = 0;
+    std::vector<Unreached> places;   ///< the thickest first
+    double square = 0, thickest = 0; ///< of all of them
 };
+[[nodiscard]] Reach reachOf(std::vector<Unreached> places);
 
 /// What the tools of steps do not get to of areas that are to be cleared and beside edges that are to be followed: the
 /// area less its opening by the disc of the tool, outside of a part the closing of the part less the part (Serra 1982).

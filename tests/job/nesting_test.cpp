@@ -128,3 +128,40 @@ TEST_CASE("laying out: what is locked stays, the others go round it, an opening 
     Progress progress;
     CHECK_FALSE(job::laidOut(fresh(), {}, progress));
 }
+
+TEST_CASE("laying out: locked parts are some of those wanted, stay beside the sheets too, and cannot be copied") {
+    auto job = drawn(fresh("mill-1200"), {{wound(rectangle({20, 20}, {120, 80}), true), {}}}, "cut", "plate");
+    job = withPart(job, "cut", {.quantity = 4});
+    const auto original = job.artwork->items[0].id;
+    const auto copied = artwork::withCopies(*job.artwork, {original}, {0, 100}, 1);
+    REQUIRE(copied);
+    const auto lock = [&](const artwork::Artwork& art, const artwork::Ids& ids) {
+        auto locked = artwork::withFlag(art, ids, artwork::Flag::locked, true);
+        REQUIRE(locked);
+        return job::withArtwork(job, *locked);
+    };
+    const auto plates = [](const job::LaidOut& out) { return out.job.artwork->items.size(); };
+    const auto one = lock(copied->artwork, {original}); // the copy can be copied on
+    const auto out = laid(one, quick(one));
+    CHECK(plates(out) == 4);
+    CHECK(out.stays == 1);
+    CHECK(out.leftCount == 0);
+    CHECK(artwork::boundsOf(*artwork::find(*out.job.artwork, original)) == artwork::boundsOf(job.artwork->items[0]));
+    auto both = lock(copied->artwork, {original, copied->ids[0]});
+    both = drawn(both, {{wound(rectangle({300, 300}, {320, 320}), true), {}}}, "other", "tag");
+    const auto told = laid(both, quick(both));
+    CHECK(plates(told) == 3);
+    CHECK(told.leftCount == 2);
+    CHECK(told.left.front().find("locked") != std::string::npos);
+    const auto beside = artwork::withItemsOn(*job.artwork, {original}, {});
+    REQUIRE(beside);
+    auto away = lock(*beside, {original});
+    away = drawn(away, {{wound(rectangle({300, 300}, {320, 320}), true), {}}}, "other", "tag");
+    const auto stayed = laid(away, quick(away));
+    CHECK_FALSE(artwork::find(*stayed.job.artwork, original)->sheet);
+    CHECK(stayed.stays == 1);
+    // What lies beside and is free comes onto a sheet, also what a layout before has left there.
+    const auto back = job::withArtwork(job, *beside);
+    const auto returned = laid(back, quick(back));
+    for (const auto& item : returned.job.artwork->items) CHECK(item.sheet);
+}

@@ -137,10 +137,15 @@ TEST_CASE("nest: fewer sheets where that can be, must before filler, what is lef
     CHECK(count[0] == 3);
     REQUIRE(layout.left.size() == 5);
     CHECK(layout.left[0].why.find("no room") != std::string::npos);
-    CHECK(layout.left[1].why.find("larger") != std::string::npos);
+    CHECK(layout.left[1].why.find("none of the sheets") != std::string::npos);
     CHECK(layout.left[2].why.find("crosses itself") != std::string::npos);
     CHECK(layout.left[3].why.find("no area") != std::string::npos);
     CHECK(layout.left[4].why.find("open") != std::string::npos);
+}
+
+TEST_CASE("nest: what fits only slanting is laid so") {
+    CHECK(leftOf(laid({partOf(rectangle({0, 0}, {1000, 20}))}, {sheetOf(800, 800)})) == 0);
+    CHECK(leftOf(laid({partOf(rectangle({0, 0}, {1000, 20}), 1, pi / 2)}, {sheetOf(800, 800)})) == 1);
 }
 
 TEST_CASE("nest: hostile parts cost neither the others nor much time") {

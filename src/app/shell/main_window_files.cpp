@@ -8,7 +8,6 @@
 #include "app/shell/unit_question.h"
 #include "artwork/excerpt.h"
 #include "artwork/text.h"
-#include "base/hash.h"
 #include "job/job_file.h"
 #include "print/setup_sheet.h"
 
@@ -335,9 +334,7 @@ void MainWindow::saveSetupSheet() {
     if (proof->mayRun()) {
         const auto program = session_.writer().program();
         if (!program) return session_.tell(program.problem());
-        facts = print::ProgramFacts{program::fileNameFor(job, *program),
-                                    fmt::format("{:016x}", Hash()(std::string_view(program->text)).value()),
-                                    program->lines};
+        facts = print::ProgramFacts::of(program::fileNameFor(job, *program), program->text, program->lines);
     }
     QString file = QFileDialog::getSaveFileName(this, tr("Save the setup sheet"),
                                                 QString::fromStdString(job.name) + ".pdf", tr("PDF (*.pdf)"));

@@ -59,12 +59,9 @@ void Nester::start() {
     session_.background().run(
         "nest", tr("Laying out"),
         [job = session_.job(), wish = wish(), enough = enough_, take, window = thread()](Progress& progress) {
-            QElapsedTimer since;
             job::LayingWatch watch;
             watch.isEnough = [enough] { return enough->load(); };
             watch.better = [&](const job::LaidOut& laid) {
-                if (since.isValid() && since.elapsed() < 120) return; // as often as one can see
-                since.start();
                 QMetaObject::invokeMethod(
                     QAbstractEventDispatcher::instance(window),
                     [take, best = std::make_shared<const job::LaidOut>(laid)] { take(best); }, Qt::QueuedConnection);

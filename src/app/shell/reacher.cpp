@@ -60,12 +60,12 @@ void Reacher::preview(artwork::Artwork artwork, const artwork::Ids& changed) {
             if (!some) return;
             // The rest stays as it was.
             const std::set<artwork::ItemId> moved(changed.begin(), changed.end());
-            auto all = *some;
+            auto all = std::move(some->places);
             if (reach_)
                 for (const auto& place : reach_->places)
                     if (std::none_of(place.of.begin(), place.of.end(), [&](auto id) { return moved.contains(id); }))
-                        all.places.push_back(place);
-            reach_ = std::make_shared<const toolpath::Reach>(std::move(all));
+                        all.push_back(place);
+            reach_ = std::make_shared<const toolpath::Reach>(toolpath::reachOf(std::move(all)));
             Q_EMIT this->changed();
         });
 }

@@ -121,7 +121,9 @@ void NestSection::refresh() {
     QStringList left;
     for (const auto& one : best->left) left << QString::fromStdString(one);
     if (left.size() > 6) left = left.mid(0, 6) << tr("and %1 more").arg(best->left.size() - 6);
-    left_->setText(left.isEmpty() ? tr("Everything fits.") : tr("Not laid:") + "\n" + left.join("\n"));
+    if (best->stays > 0) left << tr("%1 locked parts stay where they are.").arg(best->stays);
+    left_->setText(best->leftCount == 0 && left.isEmpty() ? tr("Everything fits.")
+                                                          : tr("Not laid:") + "\n" + left.join("\n"));
 }
 
 } // namespace ferro::app
