@@ -358,6 +358,7 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
         if (!made) return made.problem();
         LaidOut out{std::move(*made)};
         double covered = 0, whole = 0;
+        std::map<std::pair<std::string, std::string>, std::size_t> reasons;
         for (std::size_t n = 0; n < nestings->size(); ++n) {
             const auto& nesting = (*nestings)[n];
             const auto& layout = layouts[n];
@@ -380,10 +381,12 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
                 out.left.push_back(fmt::format(
                     "{} more are wanted of parts that are locked: unlock one to have it copied.", nesting.missing));
             }
-            for (const auto& left : layout.left) {
-                out.leftCount += static_cast<std::size_t>(left.count);
-                out.left.push_back(fmt::format("{} × “{}”: {}", left.count, nameOf(job, nesting, left.part), left.why));
-            }
+            for (const auto& left : layout.left)
+                reasons[{nameOf(job, nesting, left.part), left.why}] += static_cast<std::size_t>(left.count);
+        }
+        for (const auto& [what, count] : reasons) { // copies by one name are told together
+            out.leftCount += count;
+            out.left.push_back(fmt::format("{} × “{}”: {}", count, what.first, what.second));
         }
         out.share = whole > 0 ? covered / whole : 0;
         return out;

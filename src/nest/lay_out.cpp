@@ -376,7 +376,8 @@ private:
         for (std::size_t s = 0; s < out.sheets; ++s) whole += grounds_[s].whole;
         if (out.sheets > 0) {
             out.share = whole > 0 ? covered / whole : 0;
-            out.used = usedOf(boards_[out.sheets - 1]);
+            // The board begins half a spacing before the margin, and bodies reach half a spacing over their parts.
+            out.used = settings_.margin + usedOf(boards_[out.sheets - 1]) - settings_.spacing;
         }
         out.left = cannot_;
         for (const auto& [part, count] : tooLarge_)

@@ -105,6 +105,11 @@ TEST_CASE("nest: rectangles lie in rows from the corner asked for, the off-cut a
             const bool upper = settings.start == nest::Corner::upperLeft || settings.start == nest::Corner::upperRight;
             CHECK((right ? 500 - all.high.x : all.low.x) == Approx(10).margin(0.1));
             CHECK((upper ? 400 - all.high.y : all.low.y) == Approx(10).margin(0.1));
+            const bool wide = along == nest::Along::width, far = wide ? right : upper;
+            CHECK(layout.used == Approx(wide  ? far ? 500 - all.low.x : all.high.x
+                                        : far ? 400 - all.low.y
+                                              : all.high.y)
+                                     .margin(0.1));
             const double length = along == nest::Along::width ? all.width() : all.height();
             CHECK(length < (along == nest::Along::width ? 120 : 100)); // 12 of 1500 mm² on a strip of 400 or 500
         }

@@ -162,3 +162,22 @@ TEST_CASE("draw: while a shape is dragged its size is shown, with Shift a line k
     w.act("editUndo");
     CHECK(w.job().artwork->items.size() == 2);
 }
+
+TEST_CASE("files: the setup sheet is saved from the window, with its ending, as the command line makes it") {
+    Window w;
+    const QString demo = w.path("sign.ferro");
+    REQUIRE(QFile::copy(FERRO_DEMO "/sign.ferro", demo));
+    w.open(demo);
+    w.settle();
+    const QString file = w.path("at the machine");
+    answering(w, choosing(file), [&] { w.act("fileSetupSheet"); });
+    const auto pdf = realDisk().read((file + ".pdf").toStdString());
+    REQUIRE(pdf);
+    CHECK(pdf->starts_with("%PDF"));
+    const auto by =
+        QStringLiteral("%1/ferrograph-cli setup '%2' -o '%3' 2>/dev/null").arg(FERRO_BIN, demo, w.path("by.pdf"));
+    REQUIRE(std::system(by.toUtf8().constData()) == 0);
+    CHECK(*pdf == *realDisk().read(w.path("by.pdf").toStdString()));
+    answering(w, choosing(w.path("no folder/a.pdf")), [&] { w.act("fileSetupSheet"); });
+    CHECK(w.message().contains("no folder"));
+}

@@ -186,4 +186,10 @@ TEST_CASE("sheet: parts are laid out while one watches, good enough takes the be
     w.click("layOutStop");
     w.settle();
     CHECK(w.job() == before);
+    w.click("layOut");
+    w.session->background().cancelAll(); // as the time strip's button does
+    w.settle();
+    CHECK_FALSE(w.session->nester().isRunning());
+    CHECK(w.find<QPushButton>("layOut")->isVisibleTo(w.main.get()));
+    CHECK(w.job() == before);
 }

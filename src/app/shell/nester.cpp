@@ -18,6 +18,14 @@ Nester::Nester(Session& session) : session_(session) {
         if (std::exchange(best_, nullptr)) Q_EMIT changed();
         curve_.clear();
     });
+    // Cancelled, here or for all work at once: then its answer never comes.
+    connect(&session.background(), &Background::changed, this, [this] {
+        if (!isRunning() || session_.background().busy("nest")) return;
+        enough_.reset();
+        best_.reset();
+        curve_.clear();
+        Q_EMIT changed();
+    });
 }
 
 job::LayingOut Nester::wish() const {
@@ -92,12 +100,7 @@ void Nester::takeBest() {
 }
 
 void Nester::stop() {
-    if (!isRunning()) return;
-    session_.background().cancel("nest");
-    enough_.reset();
-    best_.reset();
-    curve_.clear();
-    Q_EMIT changed();
+    if (isRunning()) session_.background().cancel("nest");
 }
 
 } // namespace ferro::app

@@ -68,7 +68,9 @@ void ReachSection::refresh() {
     if (!session_.reacher().isShown())
         left_->setText(tr("Not looked at: Shift+F9 shows what the tool does not reach."));
     else if (!reach)
-        left_->setText(tr("Being worked out."));
+        left_->setText(session_.background().busy("reach")
+                           ? tr("Being worked out.")
+                           : tr("Not known. Mend and Proof tell what is wrong with pieces."));
     else if (reach->places.empty())
         left_->setText(tr("The tool gets everywhere that this step is for."));
     else
