@@ -47,7 +47,7 @@ struct Layout {
     std::vector<Left> left;        ///< what lies on no sheet
     std::size_t sheets = 0;        ///< sheets in use are those before this
     double share = 0;              ///< of the used sheets' area that parts cover, 0 to 1
-    double used = 0;               ///< mm from the edge, along `keeps`, to the far end of the parts on the last sheet in use
+    double used = 0; ///< mm from the edge, along `keeps`, to the far end of the parts on the last sheet in use
 };
 
 /// Whoever watches, asked and told from the thread that works.
