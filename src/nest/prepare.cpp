@@ -63,11 +63,15 @@ Flat flatOf(const std::vector<Piece>& pieces) {
     return flat;
 }
 
+/// Straight edges go out by exactly that, so that parts lie as near as they may; round corners by a hair more, so that
+/// few points serve for them.
 Result<Rings> grown(const Flat& flat, double by) {
-    const double tolerance = by > 0.2 ? 0.008 * by + 0.003 : 0.0004;
-    const double all = by + flat.off + (by > 0.2 ? tolerance : 0) - play;
-    return offset(flat.rings, all,
-                  {.tolerance = tolerance, .corner = by > 0.2 ? ferro::Corner::round : ferro::Corner::sharp});
+    const double all = by + flat.off - play;
+    auto edges = offset(flat.rings, all, {.tolerance = 0.0004, .corner = ferro::Corner::sharp});
+    if (!edges || by <= 0.2) return edges;
+    const double hair = 0.008 * by + 0.003;
+    const auto corners = offset(flat.rings, all + hair, {.tolerance = hair, .corner = ferro::Corner::round});
+    return corners ? combined(*edges, *corners, Combine::overlap) : corners;
 }
 
 std::vector<Body> bodiesIn(const Rings& rings) {

@@ -148,6 +148,14 @@ TEST_CASE("nest: fewer sheets where that can be, must before filler, what is lef
     CHECK(layout.left[4].why.find("open") != std::string::npos);
 }
 
+TEST_CASE("nest: spacing is between parts, the sheet's edge asks for its margin alone") {
+    const auto part = partOf(rectangle({0, 0}, {100, 100}), 1, pi / 2);
+    CHECK(leftOf(laid({part}, {sheetOf(100, 100)}, {.spacing = 10, .effort = 1000})) == 0);
+    CHECK(leftOf(laid({part}, {sheetOf(103.9, 104)}, {.spacing = 10, .margin = 2, .effort = 1000})) == 1);
+    CHECK(leftOf(laid({part, part}, {sheetOf(210.2, 100.2)}, {.spacing = 10, .effort = 1000})) == 0);
+    CHECK(leftOf(laid({part, part}, {sheetOf(209.9, 100.2)}, {.spacing = 10, .effort = 1000})) == 1);
+}
+
 TEST_CASE("nest: what fits only slanting is laid so") {
     CHECK(leftOf(laid({partOf(rectangle({0, 0}, {1000, 20}))}, {sheetOf(800, 800)})) == 0);
     CHECK(leftOf(laid({partOf(rectangle({0, 0}, {1000, 20}), 1, pi / 2)}, {sheetOf(800, 800)})) == 1);

@@ -61,6 +61,14 @@ TEST_CASE("reach: an outline outside leaves inner corners of the part, an openin
     CHECK(reached(stepped(card, "outline")).places.empty()); // a beam gets everywhere, as far as eyes can tell
 }
 
+TEST_CASE("reach: a ring that is too narrow is one place, what it goes round not counted") {
+    const auto reach = reached(cleared({{circle({70, 70}, 20), {wound(circle({70, 70}, 18), false)}}}));
+    REQUIRE(reach.places.size() == 1);
+    CHECK(reach.square == Approx(pi * (400 - 324)).epsilon(0.001));
+    CHECK(reach.thickest == Approx(2).margin(0.02));
+    CHECK(std::abs(distance(reach.places[0].at, {70, 70}) - 19) < 0.05);
+}
+
 TEST_CASE("reach: what a later tool gets to does not count against the first") {
     auto job = cleared({{rectangle({50, 50}, {90, 90}), {wound(circle({66, 70}, 12.4), false)}}});
     const auto alone = reached(job).square;
