@@ -3,6 +3,7 @@
 #include "job/edits.h"
 #include "job/job_file.h"
 #include "program/for_job.h"
+#include "proof/round.h"
 
 namespace ferro::cli {
 
@@ -13,19 +14,44 @@ struct Asked {
     bool json = false, beam = false;
     double tool = 3, at = -1;
     std::size_t cells = 4'000'000;
-    std::vector<double> stock;
+    std::vector<double> stock, round, size{1280, 800};
+    double section = 0;
 };
 
-proof::Look lookOf(const shop::Material& material, bool laser) {
-    proof::Look look;
-    unsigned rgb = 0xE8D7B4;
-    if (material.colour.size() == 7)
-        rgb = static_cast<unsigned>(std::strtoul(material.colour.c_str() + 1, nullptr, 16));
-    look.stock = {static_cast<std::uint8_t>(rgb >> 16), static_cast<std::uint8_t>(rgb >> 8),
-                  static_cast<std::uint8_t>(rgb)};
-    look.grain = material.grain;
-    look.beam = laser;
-    return look;
+Result<void> checked(const Asked& o) {
+    if (!o.round.empty() && !(std::abs(o.round[0]) <= 360 && o.round[1] >= 5 && o.round[1] <= 90))
+        return Problem{"“--round” is out of its range.", {}, "Give -360 to 360 and 5 to 90 degrees."};
+    for (const double px : o.size)
+        if (!(px >= 16 && px <= 8192)) return Problem{"“--size” is out of its range.", {}, "Give 16 to 8192 px each."};
+    if (o.picture.empty() && (!o.round.empty() || o.section > 0))
+        return Problem{"There is no picture to be seen from a side.", {}, "Say where it goes: --picture FILE."};
+    return {};
+}
+
+/// The piece as seen from a side, the tool in it when a moment is asked for.
+Result<proof::Lit> inTheRound(const Asked& o, const job::Job& job, const toolpath::Toolpath& path,
+                              const proof::Timing& timing, proof::HeightGrid grid, const proof::Strokes& strokes,
+                              const proof::Look& look) {
+    ShownProgress shown("turning");
+    const auto& stock = job.sheet().stock;
+    const double until = o.at < 0 ? 1e300 : o.at;
+    std::fill(grid.heights.begin(), grid.heights.end(), 0.0f);
+    if (auto swept = proof::sweep(grid, proof::shownOn(grid, strokes), shown.progress, until); !swept)
+        return swept.problem();
+    auto solid = proof::solidOf(std::move(grid), stock.thickness, shown.progress);
+    if (!solid) return solid.problem();
+    proof::RoundView view{.turn = o.round[0] * pi / 180,
+                          .tilt = o.round[1] * pi / 180,
+                          .centre = {},
+                          .width = static_cast<int>(o.size[0]),
+                          .height = static_cast<int>(o.size[1]),
+                          .section = o.section,
+                          .lift = proof::liftFor(stock.thickness)};
+    view = view.fitted(job::sheetOf(stock), stock.thickness, 24);
+    const auto work = o.at < 0 ? std::nullopt : proof::atWork(path, timing, o.at);
+    const auto tool = work ? std::optional(proof::ShownTool{path.steps[work->step].tool, work->at, job.machine.holder})
+                           : std::nullopt;
+    return proof::onGround(proof::rounded(*solid, look, view, tool, true), look.through);
 }
 
 /// The surface after `seconds` (all when below 0), as a picture file.
@@ -43,9 +69,12 @@ Result<void> paint(const Asked& o, const job::Job& job, const toolpath::Toolpath
     out["surface"] = {
         {"cell", grid.cell}, {"lowest", lowest}, {"throughArea", static_cast<double>(through) * grid.cell * grid.cell}};
     if (o.picture.empty()) return {};
-    return writeAtomically(
-        realDisk(), o.picture,
-        proof::pngOf(proof::lit(grid, job.sheet().stock.thickness, lookOf(job::materialOf(job), path.byBeam()))));
+    const double thickness = job.sheet().stock.thickness;
+    const auto look = proof::lookOf(job::materialOf(job), path.byBeam());
+    const auto picture = o.round.empty() ? proof::lit(grid, thickness, look)
+                                         : inTheRound(o, job, path, timing, std::move(grid), strokes, look);
+    if (!picture) return picture.problem();
+    return writeAtomically(realDisk(), o.picture, proof::pngOf(*picture));
 }
 
 Json timesOf(const toolpath::Toolpath& path, const proof::Timing& timing) {
@@ -152,13 +181,23 @@ void addProof(Options& app, int& exit) {
     command.flag("--json", o->json, "the answer as JSON");
     command.option("--sheet", o->sheet, "by name or number; else the one at hand");
     command.option("--picture", o->picture, "PNG of the cut surface");
+    command
+        .option("--round", o->round,
+                "picture in the round: degrees gone round to the right, and above level (90: from above)")
+        .expected(2);
+    command.option("--section", o->section, "in the round: mm below the top, above which all is taken away")
+        .range(0.0, 1000.0);
+    command.option("--size", o->size, "in the round: the picture's width and height, px").expected(2);
     command.option("--at", o->at, "seconds into the job for the picture (default: the end)");
     command.option("--cells", o->cells, "cells of the height grid").range(1000, 100'000'000);
     command.option("--job", o->jobFile, "program: stock, zero and tools of this job");
     command.option("--stock", o->stock, "program: width height thickness, mm").expected(3);
     command.option("--tool", o->tool, "program: diameter of unknown tools, mm").range(0.1, 10000.0);
     command.flag("--beam", o->beam, "program: it is for a laser");
-    command.run([o, &exit] { exit = isJobFile(o->file) ? proveJob(*o) : proveProgram(*o); });
+    command.run([o, &exit] {
+        if (auto fine = checked(*o); !fine) return void(exit = complain(fine.problem()));
+        exit = isJobFile(o->file) ? proveJob(*o) : proveProgram(*o);
+    });
 }
 
 } // namespace ferro::cli

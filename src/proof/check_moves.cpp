@@ -69,6 +69,48 @@ void Checker::bounds() {
     }
 }
 
+namespace {
+
+/// How wide what turns is within `upTo` mm above a tool's lowest point: the cutter, its shank, what holds it.
+double widestWithin(const shop::Tool& tool, const shop::Machine& machine, double upTo) {
+    double radius = tool.radius();
+    if (upTo > tool.fluteLength) radius = std::max(radius, tool.shankRadius());
+    if (tool.stickOut > 0 && upTo > tool.stickOut) radius = std::max(radius, machine.holder / 2);
+    return radius;
+}
+
+} // namespace
+
+/// What is wider than the cutter stays above the stock.
+void Checker::holders() {
+    if (path.byBeam()) return;
+    const Box sheet = job::sheetOf(job.sheet().stock);
+    for (const auto& step : path.steps) {
+        const auto& tool = step.tool;
+        double lowest = 0;
+        Finding::Place where;
+        Vec2 at;
+        for (std::size_t i = 0; i < step.moves.size(); ++i) {
+            const auto& move = step.moves[i];
+            const double wide = widestWithin(tool, job.machine, -move.to.z);
+            if (move.to.z >= lowest || wide <= tool.radius() || !sheet.grown(wide).contains(move.to.flat())) continue;
+            lowest = move.to.z, where = placeOf(step, i), at = move.to.flat();
+        }
+        if (lowest >= 0) continue;
+        const bool holder = tool.stickOut > 0 && -lowest > tool.stickOut;
+        auto& f = add(
+            Verdict::noGo,
+            holder ? fmt::format("“{}” goes {} deep, but “{}” sticks out {}: its holder would meet the stock.",
+                                 step.name, mm(-lowest), tool.name, mm(tool.stickOut))
+                   : fmt::format("“{}” goes {} deep, but “{}” is {} wide above its {} of flutes: its shank would "
+                                 "meet the stock.",
+                                 step.name, mm(-lowest), tool.name, mm(2 * tool.shankRadius()), mm(tool.fluteLength)),
+            holder ? "Set the tool farther out and say so in the shop book, or cut less deep."
+                   : "Use a longer tool, or cut less deep.");
+        f.step = step.step, f.at = at, f.move = where;
+    }
+}
+
 void Checker::clamps() {
     if (path.byBeam()) return;
     std::set<std::size_t> said;
@@ -77,7 +119,9 @@ void Checker::clamps() {
             for (std::size_t i = 0; i < job.sheet().clamps.size(); ++i) {
                 const auto& clamp = job.sheet().clamps[i];
                 if (said.contains(i) || std::min(from.z, move.to.z) >= clamp.height) continue;
-                const double reach = step.tool.radius() + 1; // a hair of room for the holder's runout
+                const double low = std::min(from.z, move.to.z);
+                // A hair of room for runout.
+                const double reach = widestWithin(step.tool, job.machine, clamp.height - low) + 1;
                 const Box near = clamp.area.grown(reach);
                 if (!near.meets(ferro::boundsOf(Path{from.flat(), {move.flat()}, false}))) continue;
                 bool hit = false;
@@ -96,8 +140,13 @@ void Checker::clamps() {
                 }
                 if (!hit) continue;
                 said.insert(i);
-                auto& f = add(Verdict::noGo, fmt::format("“{}” runs into clamp {}.", step.name, i + 1),
-                              "Move the clamp or the piece.");
+                const bool byHolder = reach > step.tool.radius() + 1;
+                auto& f = add(Verdict::noGo,
+                              byHolder ? fmt::format("“{}” runs into clamp {} with the shank or holder of “{}”.",
+                                                     step.name, i + 1, step.tool.name)
+                                       : fmt::format("“{}” runs into clamp {}.", step.name, i + 1),
+                              byHolder ? "Move the clamp or the piece, or set the tool farther out."
+                                       : "Move the clamp or the piece.");
                 f.at = at;
                 f.step = step.step;
                 f.move = placeOf(step, index);

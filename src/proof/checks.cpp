@@ -36,6 +36,7 @@ std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& p
     check.bounds();
     check.steps();
     check.clamps();
+    check.holders();
     check.order();
     check.pieces();
     check.edges(deviation);
@@ -56,6 +57,7 @@ std::vector<Finding> findingsOfMoves(const job::Job& job, const toolpath::Toolpa
     check.rapids();
     check.bounds();
     check.clamps();
+    check.holders();
     check.spindles();
     check.process();
     return worstFirst(std::move(check.found));

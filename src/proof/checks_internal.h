@@ -23,6 +23,7 @@ struct Checker {
     void rapids();
     void bounds();
     void clamps();
+    void holders();
     void spindles();
     void process();
     // Of the plan and what it came to.

@@ -61,19 +61,4 @@ private:
 [[nodiscard]] Result<std::size_t> sweep(HeightGrid& grid, const Strokes& strokes, Progress& progress,
                                         double until = 1e300);
 
-/// The grid as a picture seen from above, lit from the upper left: wood where uncut, darker with depth, `through`
-/// colour where nothing is left. Red, green, blue; rows from the top.
-struct Lit {
-    int width = 0, height = 0;
-    std::vector<std::uint8_t> rgb;
-};
-struct Look {
-    std::array<std::uint8_t, 3> stock{0xE8, 0xD7, 0xB4}, through{0xD5, 0xCE, 0xBF};
-    bool grain = true;
-    bool beam = false; ///< edges are charred
-};
-[[nodiscard]] Lit lit(const HeightGrid& grid, double thickness, const Look& look);
-/// PNG bytes of a lit grid.
-[[nodiscard]] std::string pngOf(const Lit& picture);
-
 } // namespace ferro::proof

@@ -85,6 +85,28 @@ double onTimeLine(const Timing& timing, const toolpath::Toolpath& path, double m
     return timing.total;
 }
 
+std::optional<AtWork> atWork(const toolpath::Toolpath& path, const Timing& timing, double seconds) {
+    const toolpath::Move* before = nullptr;
+    for (std::size_t s = 0; s < path.steps.size(); ++s) {
+        const auto& moves = path.steps[s].moves;
+        const auto& ends = timing.steps[s].ends;
+        if (moves.empty()) continue;
+        if (ends.back() < seconds) {
+            before = &moves.back();
+            continue;
+        }
+        const auto i = static_cast<std::size_t>(std::lower_bound(ends.begin(), ends.end(), seconds) - ends.begin());
+        if (i > 0) before = &moves[i - 1];
+        const auto& move = moves[i];
+        if (!before) return AtWork{s, move.to};
+        const double from = i > 0 ? ends[i - 1] : timing.steps[s].begin + timing.steps[s].change;
+        const double t = ends[i] > from ? std::clamp((seconds - from) / (ends[i] - from), 0.0, 1.0) : 1;
+        const Vec2 flat = pointAt(before->to.flat(), move.flat(), t);
+        return AtWork{s, {flat.x, flat.y, before->to.z + (move.to.z - before->to.z) * t}};
+    }
+    return std::nullopt;
+}
+
 std::string timeBeforeAndAfter(const job::Job& before, const job::Job& after, Progress& progress) {
     const auto moving = [&](const job::Job& job) {
         const auto path = toolpath::toolpathOf(job, progress);

@@ -35,6 +35,14 @@ struct Timing {
 /// lie between.
 [[nodiscard]] double onTimeLine(const Timing& timing, const toolpath::Toolpath& path, double machineClock);
 
+/// Where a tool is at a moment, s, in the middle of a move too: before a step's first move where the step before ended.
+struct AtWork {
+    std::size_t step = 0; ///< index into the toolpath
+    toolpath::Vec3 at;
+};
+/// None when all is done.
+[[nodiscard]] std::optional<AtWork> atWork(const toolpath::Toolpath& path, const Timing& timing, double seconds);
+
 /// What an edit does to the machine's time, for a person: "the machine moves for 41.0 s, before for 46.2 s". Empty
 /// where neither cuts anything, or one of them cannot be planned.
 [[nodiscard]] std::string timeBeforeAndAfter(const job::Job& before, const job::Job& after, Progress& progress);

@@ -55,6 +55,7 @@ struct Machine {
     double junction = 0.02;                    ///< mm a corner may be thought rounded by when its speed is chosen
     double minSpindle = 0, maxSpindle = 24000; ///< rpm; laser: unused
     double toolChangeSeconds = 30;
+    double holder = 0;   ///< mm, how wide the nut or chuck is that holds a tool; 0: not known
     std::string dialect; ///< key of the dialect its first process is written in
     /// Of its other processes, by name ("beam"); most machines have none.
     std::map<std::string, std::string> dialects = {};
@@ -78,10 +79,13 @@ struct Tool {
     double angle = 60;       ///< degrees, included, of a V-bit, engraver or drill point
     double fluteLength = 20; ///< mm, the deepest this tool may go
     int flutes = 2;
+    double shank = 0;    ///< mm, how wide it is above the flutes; 0: as wide as the tool
+    double stickOut = 0; ///< mm from the holder to the lowest point, as it is set up; 0: not known
     friend bool operator==(const Tool&, const Tool&) = default;
 
     [[nodiscard]] Process process() const { return kind == ToolKind::laser ? Process::beam : Process::rotary; }
     [[nodiscard]] double radius() const { return diameter / 2; }
+    [[nodiscard]] double shankRadius() const { return (shank > 0 ? shank : diameter) / 2; }
     /// Height of the cutting edge above its lowest point, `r` mm from the axis; infinite beyond the radius.
     [[nodiscard]] double profile(double r) const;
     /// Radius of the tool `depth` mm above its lowest point.
@@ -93,6 +97,7 @@ struct Material {
     std::string key, name;
     std::string colour = "#E8D7B4"; ///< of its look on the bench
     bool grain = true;              ///< drawn with grain lines
+    double ply = 0;                 ///< mm, how thick the plies are that cut walls show; 0: none
     double surfaceSpeed = 300;      ///< m/min at the tool's edge
     double chipPerDiameter = 0.008; ///< mm of chip per tooth for each mm of tool diameter
     double depthPerDiameter = 0.5;  ///< mm of pass depth for each mm of tool diameter

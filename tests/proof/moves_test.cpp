@@ -106,6 +106,38 @@ TEST_CASE("moves: depth, bed, height and clamps bound any program", "[safety]") 
     CHECK(says(over.findings(), "runs into clamp 1"));
 }
 
+TEST_CASE("moves: shank and holder stay above the stock and off the clamps, as far as they are known", "[safety]") {
+    const auto to = [](double depth) {
+        Foreign f({rapid(50, 20, 5), feed(50, 20, -depth), feed(150, 20, -depth), rapid(150, 20, 5)});
+        auto& tool = f.path.steps[0].tool;
+        tool.diameter = 4, tool.fluteLength = 6, tool.shank = 8, tool.stickOut = 9;
+        f.job.machine.holder = 30;
+        return f;
+    };
+    CHECK(to(6).findings().empty());
+    CHECK(says(to(6.1).findings(), "its shank would meet the stock"));
+    CHECK(says(to(9.1).findings(), "its holder would meet the stock"));
+    CHECK(to(9.1).findings()[0].move->move == 1);
+    auto unknown = to(9.1);
+    unknown.job.machine.holder = 0, unknown.path.steps[0].tool.shank = 0;
+    CHECK(unknown.findings().empty());
+    auto beside = to(9.1); // of the sheet there is nothing to be met
+    for (auto& move : beside.path.steps[0].moves) move.to.y = -20;
+    CHECK(beside.findings().empty());
+    // A clamp 10 mm beside the cut: the cutter passes, what is wider passes only above it.
+    auto clamped = to(3);
+    clamped.job.sheet().clamps.push_back({{{80, 30}, {120, 50}}, 5.5});
+    CHECK(clamped.findings().empty());
+    clamped.job.sheet().clamps[0].height = 6.5;
+    CHECK(says(clamped.findings(), "clamp 1 with the shank or holder"));
+    clamped.job.sheet().clamps[0].area.low.y = 36.1;
+    CHECK(clamped.findings().empty());
+    clamped.job.sheet().clamps[0] = {{{80, 24.9}, {120, 50}}, 2.9}; // the shank's 4 mm, and room
+    CHECK(clamped.findings().empty());
+    clamped.job.sheet().clamps[0].height = 3.1;
+    CHECK(says(clamped.findings(), "clamp 1 with the shank or holder"));
+}
+
 TEST_CASE("moves: a spindle that stands, and a program for the other kind of machine, are no-gos", "[safety]") {
     auto still = Foreign({rapid(20, 20, 5), feed(20, 20, -3), feed(80, 20, -3), rapid(80, 20, 5)});
     CHECK_FALSE(says(still.findings(), "stands still"));

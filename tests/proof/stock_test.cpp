@@ -1,3 +1,4 @@
+#include "proof/look.h"
 #include "support/proofs.h"
 #include "support/toolpaths.h"
 

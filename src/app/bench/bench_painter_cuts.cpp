@@ -187,13 +187,8 @@ void BenchPainter::playheadTool() {
     std::optional<std::pair<toolpath::Vec3, double>> tool; // where, radius
     if (facts_.station == StationId::proof && facts_.proof && facts_.playhead >= 0) {
         const auto& proof = *facts_.proof;
-        for (std::size_t s = 0; s < proof.path.steps.size() && !tool; ++s) {
-            const auto& ends = proof.timing.steps[s].ends;
-            if (ends.empty() || ends.back() < facts_.playhead) continue;
-            const auto i =
-                static_cast<std::size_t>(std::lower_bound(ends.begin(), ends.end(), facts_.playhead) - ends.begin());
-            tool = {proof.path.steps[s].moves[i].to, proof.path.steps[s].tool.radius()};
-        }
+        if (const auto work = proof::atWork(proof.path, proof.timing, facts_.playhead))
+            tool = {work->at, proof.path.steps[work->step].tool.radius()};
     } else if (facts_.station == StationId::run && facts_.tool) {
         tool = {*facts_.tool, 2.5 / view_.scale_};
     }

@@ -42,6 +42,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(&session.shapes(), &ShapeMaker::changed, this, &MainWindow::refreshBench);
     connect(&session.nester(), &Nester::changed, this, &MainWindow::refreshBench);
     connect(&session.reacher(), &Reacher::changed, this, &MainWindow::refreshBench);
+    connect(&session.turner(), &Turner::changed, this, &MainWindow::refreshDro);
     connect(&session.tracer(), &Tracer::changed, this, [this] {
         sheetOf(StationId::source)->refresh();
         if (bench_->tool() == BenchTool::pick && session_.tracer().settings().find != trace::Find::colours)
@@ -57,6 +58,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(&session, &Session::told, this, &MainWindow::tell);
     connect(&session, &Session::unitAsked, this, &MainWindow::askUnit);
     connect(&session, &Session::jumpAsked, this, [this](QPointF at) {
+        if (benches_->currentWidget() == round_) session_.turner().lookAt({at.x(), at.y()});
         if (bench_->zoom() < 6)
             bench_->zoomBy(6 / bench_->zoom(), QPointF(bench_->width() / 2.0, bench_->height() / 2.0));
         bench_->centreOn({at.x(), at.y()});

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/bench/bench_view.h"
+#include "app/bench/round_view.h"
 #include "app/shell/arrival_bar.h"
 #include "app/shell/command_finder.h"
 #include "app/shell/dro.h"
@@ -29,6 +30,7 @@ public:
     explicit MainWindow(Session& session);
 
     [[nodiscard]] BenchView* bench() const { return bench_; }
+    [[nodiscard]] RoundView* round() const { return round_; }
     [[nodiscard]] QAction* action(const char* name) const { return findChild<QAction*>(QLatin1String(name)); }
     /// Files as dropped or named on the command line: jobs are opened, pictures are added, programs proofed.
     void takeFiles(const QStringList& files, bool strokesAsOutlines = false);
@@ -56,6 +58,9 @@ private:
     void refreshDro();
     void refreshTools();
     void fitTools();
+    void showRound(bool round);
+    void zoom(double factor);
+    [[nodiscard]] double shownScale() const;
     void takeTool(BenchTool tool);
     void askForTool(BenchTool tool);
     void refreshSheets();
@@ -91,6 +96,9 @@ private:
 
     Session& session_;
     BenchView* bench_;
+    RoundView* round_;
+    QStackedWidget* benches_; ///< the plan and the round
+    QToolButton *planButton_, *roundButton_;
     RouteCard* route_;
     TimeStrip* strip_;
     Dro* dro_;

@@ -45,12 +45,26 @@ void MainWindow::buildBench(QVBoxLayout* into) {
     tool(tr("Pick"), Glyph::pick, BenchTool::pick, "toolPick");
     tool(tr("Clamp"), Glyph::clamp, BenchTool::clamp, "toolClamp");
     tool(tr("Measure"), Glyph::measure, BenchTool::measure, "toolMeasure");
+    const auto way = [&](const QString& text, Glyph glyph, const char* name, bool round) {
+        auto* button = new QToolButton;
+        button->setText(text);
+        button->setObjectName(QLatin1String(name));
+        button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+        button->setCheckable(true);
+        button->setProperty("glyph", static_cast<int>(glyph));
+        connect(button, &QToolButton::clicked, this, [this, round] { showRound(round); });
+        tools->addWidget(button);
+        tools_ << button;
+        return button;
+    };
+    planButton_ = way(tr("Plan"), Glyph::plan, "wayPlan", false);
+    roundButton_ = way(tr("Round"), Glyph::round, "wayRound", true);
     auto* fit = new QToolButton;
     fit->setText(tr("Whole sheet"));
     fit->setObjectName("toolFit");
     fit->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     fit->setProperty("glyph", static_cast<int>(Glyph::fit));
-    connect(fit, &QToolButton::clicked, this, [this] { bench_->fitStock(); });
+    connect(fit, &QToolButton::clicked, this, [this] { action("viewFit")->trigger(); });
     tools->addWidget(fit);
     tools_ << fit;
     tools->addStretch();
@@ -60,7 +74,15 @@ void MainWindow::buildBench(QVBoxLayout* into) {
     connect(sheetTabs_, &SheetTabs::asked, &session_, &Session::layOut);
     connect(sheetTabs_, &SheetTabs::addAsked, this, [this] { action("sheetAdd")->trigger(); });
     bench_ = new BenchView;
-    into->addWidget(bench_, 1);
+    round_ = new RoundView(session_.turner());
+    benches_ = new QStackedWidget;
+    benches_->addWidget(bench_);
+    benches_->addWidget(round_);
+    into->addWidget(benches_, 1);
+    connect(round_, &RoundView::pointerMoved, this, [this](Vec2 at) {
+        pointer_ = at;
+        refreshDro();
+    });
     blendBar_ = new QWidget;
     blendBar_->setObjectName("blendBar");
     auto* blend = new QHBoxLayout(blendBar_);
@@ -156,9 +178,7 @@ void MainWindow::connectBench() {
         editSelection(tr("Turn"), artwork::withTransformed(*session_.job().artwork, session_.selection(),
                                                            Transform::rotated(angle, selectionCentre())));
     });
-    connect(dro_, &Dro::zoomAsked, this, [this](double percent) {
-        bench_->zoomBy(percent / 100 * 3.78 / bench_->zoom(), QPointF(bench_->width() / 2.0, bench_->height() / 2.0));
-    });
+    connect(dro_, &Dro::zoomAsked, this, [this](double percent) { zoom(percent / 100 * 3.78 / shownScale()); });
     connect(dro_, &Dro::refused, this, [this](const QString& why) { tell(why, true); });
 }
 
@@ -239,15 +259,48 @@ void MainWindow::refreshBench() {
     }
     if (!facts.job.artwork->sheet)
         facts.job.sheet().clamps.clear(), facts.surface = {}; // no sheet is shown, nor what holds it
+    const bool round =
+        session_.turner().isOn() && session_.station() >= StationId::proof && session_.job().artwork->sheet;
+    if (round)
+        round_->setFacts(facts.proof, facts.job.sheet().clamps, facts.job.sheet().stock.thickness,
+                         session_.job().units);
     bench_->setFacts(std::move(facts));
+    if (benches_->currentIndex() != int(round)) {
+        benches_->setCurrentIndex(int(round));
+        refreshTools();
+    }
     refreshDro();
+}
+
+/// From the plan into the round, or back.
+void MainWindow::showRound(bool round) {
+    if (round && session_.station() < StationId::proof) session_.goTo(StationId::proof);
+    session_.turner().setSize(benches_->size() * devicePixelRatioF());
+    session_.turner().setOn(round, bench_->toSheet({bench_->width() / 2.0, bench_->height() / 2.0}),
+                            bench_->zoom() * devicePixelRatioF());
+    refreshBench();
+    refreshTools();
+    (round ? static_cast<QWidget*>(round_) : bench_)->setFocus();
+}
+
+/// px per mm, of the plan or the round.
+double MainWindow::shownScale() const {
+    return benches_->currentWidget() == round_ ? session_.turner().view().scale / devicePixelRatioF() : bench_->zoom();
+}
+
+void MainWindow::zoom(double factor) {
+    const QPointF middle(benches_->width() / 2.0, benches_->height() / 2.0);
+    if (benches_->currentWidget() == round_)
+        session_.turner().zoomBy(factor, {middle.x() * devicePixelRatioF(), middle.y() * devicePixelRatioF()});
+    else
+        bench_->zoomBy(factor, middle);
 }
 
 void MainWindow::refreshDro() {
     Dro::Facts facts{bench_->shownBounds(),
                      pointer_,
                      0,
-                     bench_->zoom() / 3.78 * 100,
+                     shownScale() / 3.78 * 100,
                      session_.job().units,
                      job::zeroOf(session_.job().sheet().stock).at,
                      stays_,
@@ -262,8 +315,16 @@ void MainWindow::refreshDro() {
 void MainWindow::refreshTools() {
     for (auto* button : tools_) {
         button->setIcon(theme().icon(static_cast<Glyph>(button->property("glyph").toInt())));
+        if (button == planButton_ || button == roundButton_) {
+            button->setVisible(session_.station() >= StationId::proof);
+            button->setChecked(session_.turner().isOn() == (button == roundButton_));
+        }
         if (!button->property("tool").isValid()) continue;
         const auto tool = static_cast<BenchTool>(button->property("tool").toInt());
+        if (benches_->currentWidget() == round_) { // nothing is chosen or measured there
+            button->setVisible(false);
+            continue;
+        }
         const bool onPicture = tool == BenchTool::area || tool == BenchTool::erase || tool == BenchTool::ink;
         button->setVisible(
             tool == BenchTool::select || tool == BenchTool::measure ||

@@ -27,6 +27,7 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"viewFitSelection", "zoom"},
     {"viewNearer", "zoom in bigger"},
     {"viewFarther", "zoom out smaller"},
+    {"viewRound", "3d solid turn tilt perspective"},
     {"viewUnits", "mm inch metric imperial"},
     {"viewTheme", "night day colours"},
     {"pieceText", "words letters font write"},
@@ -131,13 +132,16 @@ void MainWindow::buildMenus() {
     add(edit, tr("Choose nothing"), "editSelectNone", QKeySequence("Ctrl+Shift+A"), [this] { session_.select({}); });
 
     auto* view = bar->addMenu(tr("&View"));
-    add(view, tr("Whole sheet"), "viewFit", QKeySequence("Ctrl+0"), [this] { bench_->fitStock(); });
+    add(view, tr("Whole sheet"), "viewFit", QKeySequence("Ctrl+0"), [this] {
+        if (benches_->currentWidget() == round_) return session_.turner().home();
+        bench_->fitStock();
+    });
     add(view, tr("Chosen pieces"), "viewFitSelection", QKeySequence("Ctrl+Shift+0"),
         [this] { bench_->fitSelection(); });
-    add(view, tr("Nearer"), "viewNearer", QKeySequence::ZoomIn,
-        [this] { bench_->zoomBy(1.25, QPointF(bench_->width() / 2.0, bench_->height() / 2.0)); });
-    add(view, tr("Farther"), "viewFarther", QKeySequence::ZoomOut,
-        [this] { bench_->zoomBy(0.8, QPointF(bench_->width() / 2.0, bench_->height() / 2.0)); });
+    add(view, tr("Nearer"), "viewNearer", QKeySequence::ZoomIn, [this] { zoom(1.25); });
+    add(view, tr("Farther"), "viewFarther", QKeySequence::ZoomOut, [this] { zoom(0.8); });
+    add(view, tr("Plan or round"), "viewRound", QKeySequence("F5"),
+        [this] { showRound(!session_.turner().isOn() || session_.station() < StationId::proof); });
     view->addSeparator();
     for (int i = 0; i < 6; ++i)
         add(view, tr("Station %1").arg(tr(stationNames[i])), (std::string("station") + stationNames[i]).c_str(),

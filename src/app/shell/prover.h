@@ -23,6 +23,8 @@ public:
     [[nodiscard]] std::shared_ptr<const proof::Proof> proof() const { return proof_; }
     [[nodiscard]] bool isFresh() const;
     [[nodiscard]] const QImage& surface() const { return surface_; }
+    /// What the surface is cut by; none until it was seen.
+    [[nodiscard]] std::shared_ptr<const proof::Strokes> strokes() const { return strokes_; }
     /// The moment looked at, s from the job's start; below 0: all is cut.
     [[nodiscard]] double playhead() const { return playhead_; }
     void setPlayhead(double seconds);

@@ -12,6 +12,7 @@
 #include "app/shell/shape_maker.h"
 #include "app/shell/station_id.h"
 #include "app/shell/tracer.h"
+#include "app/shell/turner.h"
 #include "job/edits.h"
 #include "job/history.h"
 #include "trace/accept.h"
@@ -46,6 +47,7 @@ public:
     [[nodiscard]] const Runner& runner() const { return runner_; }
     [[nodiscard]] Prover& prover() { return prover_; }
     [[nodiscard]] const Prover& prover() const { return prover_; }
+    [[nodiscard]] Turner& turner() { return turner_; }
     [[nodiscard]] Nester& nester() { return nester_; }
     [[nodiscard]] Reacher& reacher() { return reacher_; }
     [[nodiscard]] const Reacher& reacher() const { return reacher_; }
@@ -146,6 +148,7 @@ private:
     Prover prover_{*this};
     Reacher reacher_{*this};
     Nester nester_{*this};
+    Turner turner_{*this};
     ProgramWriter writer_{*this};
 };
 

@@ -1,5 +1,7 @@
 #include "app/shell/surface.h"
 
+#include "proof/look.h"
+
 namespace ferro::app {
 
 namespace {
@@ -14,11 +16,8 @@ QImage surfaceImage(const job::Job& job, const proof::Strokes& strokes, bool las
                     Progress& progress, double until) {
     auto grid = proof::HeightGrid::sized(job::sheetOf(job.sheet().stock), cells);
     if (!proof::sweep(grid, strokes, progress, until)) return {};
-    proof::Look look;
-    look.stock = bytesOf(QColor(QString::fromStdString(job::materialOf(job).colour)));
+    auto look = proof::lookOf(job::materialOf(job), laser);
     look.through = bytesOf(through);
-    look.grain = job::materialOf(job).grain;
-    look.beam = laser;
     const auto picture = proof::lit(grid, job.sheet().stock.thickness, look);
     return QImage(picture.rgb.data(), picture.width, picture.height, picture.width * 3, QImage::Format_RGB888).copy();
 }

@@ -49,6 +49,8 @@ const char* drawingOf(Glyph glyph) {
     case Glyph::up: return "M4 13L10 6L16 13";
     case Glyph::down: return "M4 7L10 14L16 7";
     case Glyph::fit: return "M3 7V3H7M13 3H17V7M17 13V17H13M7 17H3V13M7 8H13V12H7Z";
+    case Glyph::plan: return "M3 4H17V16H3ZM7 8H13V12H7Z";
+    case Glyph::round: return "M2 11L8 5L18 8L12 14ZM2 11V14L12 17V14M12 17L18 11V8";
     case Glyph::area: return "M4 4H7M10 4H13M16 4V7M16 10V13M16 16H13M10 16H7M4 16V13M4 10V7";
     case Glyph::eraser: return "M3 13L11 5L16 10L8 18H6ZM7 9L12 14M11 18H17";
     case Glyph::pick: return "M3 3H9V9H3ZM13 9V17M9 13H17";

@@ -67,7 +67,9 @@ enum class Glyph {
     typed,
     reset,
     plane,
-    drop
+    drop,
+    plan,
+    round
 };
 
 class Theme : public QObject {

@@ -1,10 +1,25 @@
+#include "proof/look.h"
 #include "base/parallel.h"
-#include "proof/removal.h"
 
 #include <array>
 #include <png.h>
 
 namespace ferro::proof {
+
+Look lookOf(const shop::Material& material, bool byBeam) {
+    Look look{.grain = material.grain, .beam = byBeam, .ply = material.ply};
+    if (material.colour.size() == 7) {
+        const auto rgb = std::strtoul(material.colour.c_str() + 1, nullptr, 16);
+        look.stock = {static_cast<std::uint8_t>(rgb >> 16), static_cast<std::uint8_t>(rgb >> 8),
+                      static_cast<std::uint8_t>(rgb)};
+    }
+    return look;
+}
+
+double grainAt(Vec2 p) {
+    return 0.035 * std::sin(p.y * 1.9 + 1.7 * std::sin(p.x * 0.021 + p.y * 0.13)) *
+           std::sin(p.y * 0.37 + 2 * std::sin(p.x * 0.008));
+}
 
 Lit lit(const HeightGrid& grid, double thickness, const Look& look) {
     Lit out{grid.columns, grid.rows, std::vector<std::uint8_t>(grid.heights.size() * 3)};
@@ -33,10 +48,8 @@ Lit lit(const HeightGrid& grid, double thickness, const Look& look) {
                     base[k] =
                         gone ? look.through[static_cast<std::size_t>(k)] : look.stock[static_cast<std::size_t>(k)];
                 if (!gone && look.grain) {
-                    const Vec2 p = grid.middle(c, r);
-                    const double wave = std::sin(p.y * 1.9 + 1.7 * std::sin(p.x * 0.021 + p.y * 0.13)) *
-                                        std::sin(p.y * 0.37 + 2 * std::sin(p.x * 0.008));
-                    for (double& k : base) k *= 1 + 0.035 * wave;
+                    const double grain = grainAt(grid.middle(c, r));
+                    for (double& k : base) k *= 1 + grain;
                 }
                 if (!gone && z < 0) {
                     const double deep = 0.9 - 0.22 * std::clamp(-z / thickness, 0.0, 1.0);
