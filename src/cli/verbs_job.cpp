@@ -105,6 +105,14 @@ std::vector<Verb> jobVerbs() {
          }},
         {"dialect", "KEY", "write for another controller", 1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> { return job::withDialect(j, w[0]); }},
+        {"output", "job|tool|step [NAME]", "one file of the program for each, and how the files are called", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             const auto each = std::find(job::fileOfNames.begin(), job::fileOfNames.end(), w[0]);
+             if (each == job::fileOfNames.end())
+                 return Problem{.what = "A file holds the job, a tool or a step.", .where = {}, .mend = {}};
+             return job::withOutput(
+                 j, {static_cast<job::FileOf>(each - job::fileOfNames.begin()), w.size() > 1 ? w[1] : std::string()});
+         }},
         {"clearance", "MM", "height of rapids above the stock", 1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              auto height = lengthOf(j, w[0]);

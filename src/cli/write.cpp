@@ -13,14 +13,10 @@ struct Asked {
 /// The sheets that a program is wanted for: the one that is named, else all on which something lies.
 std::vector<job::Job> wanted(const job::Job& job, const Asked& o) {
     if (!o.sheet.empty() || job.sheets.size() == 1) return {job};
-    std::vector<job::Job> out;
-    for (const auto& sheet : job.sheets) {
-        const auto& items = job.artwork->items;
-        if (std::any_of(items.begin(), items.end(), [&](const auto& item) { return item.sheet == sheet.id; }))
-            out.push_back(*job::atSheet(job, sheet.id));
-        else
+    auto out = job::sheetsToCut(job);
+    for (const auto& sheet : job.sheets)
+        if (std::none_of(out.begin(), out.end(), [&](const auto& cut) { return cut.sheet().id == sheet.id; }))
             notice(fmt::format("{}: nothing lies on it.", sheet.name));
-    }
     return out;
 }
 
@@ -37,15 +33,18 @@ int write(const Asked& o) {
         const auto proof = proof::proofOf(sheet, shown.progress);
         if (!proof) return complain(proof.problem());
         if (!mayBeWritten(*proof)) return noGo;
-        auto program = program::programFor(sheet, proof->path, *dialect, program::Clearance::passed);
-        if (!program) return complain(program.problem());
-        const auto file = std::filesystem::path(o.folder) / program::fileNameFor(sheet, *program);
-        for (const auto& [other, text] : programs)
-            if (other == file)
-                return complain({.what = fmt::format("Two sheets would be written to {}.", file.filename().string()),
-                                 .where = {},
-                                 .mend = "Give the sheets names that differ in letters or digits."});
-        programs.emplace_back(file, std::move(program->text));
+        auto files = program::programFilesFor(sheet, proof->path, *dialect, program::Clearance::passed);
+        if (!files) return complain(files.problem());
+        for (auto& part : *files) {
+            const auto file = std::filesystem::path(o.folder) / part.name;
+            for (const auto& [other, text] : programs)
+                if (other == file)
+                    return complain({.what = fmt::format("Two sheets would be written to {}.", part.name),
+                                     .where = {},
+                                     .mend = "Give the sheets names that differ in letters or digits, and put {sheet} "
+                                             "into the name of the files."});
+            programs.emplace_back(file, std::move(part.program.text));
+        }
     }
     if (programs.empty())
         return complain({.what = "Nothing lies on any sheet.", .where = o.file, .mend = "Lay pieces on a sheet."});
@@ -61,7 +60,8 @@ int write(const Asked& o) {
 } // namespace
 
 void addWrite(Options& app, int& exit) {
-    auto command = app.command("write", "Write a job's programs, one a sheet. Nothing is written while a no-go stands "
+    auto command = app.command("write", "Write a job's programs, for each sheet one, or one a tool or step as the "
+                                        "job's output says. Nothing is written while a no-go stands "
                                         "(exit code 2).\nExample: ferrograph-cli write proscenium.ferro -o out");
     auto o = std::make_shared<Asked>();
     command.option("job", o->file).required();

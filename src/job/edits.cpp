@@ -102,6 +102,32 @@ Job withUnits(const Job& job, Units units) {
     return out;
 }
 
+Result<Job> withOutput(const Job& job, const Output& output) {
+    const auto bad = [](std::string what) {
+        return Problem{.what = std::move(what),
+                       .where = {},
+                       .mend = "Use letters, digits and {job}, {sheet}, {number}, {tool}, {step}."};
+    };
+    std::string_view rest = output.name;
+    if (rest.size() > 120 || rest.starts_with('.') || rest.find_first_of("/\\") != std::string_view::npos ||
+        std::any_of(rest.begin(), rest.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20; }))
+        return bad(fmt::format("“{}” is no name for a file.", rest.substr(0, 80)));
+    bool tells = rest.empty() || output.each == FileOf::job;
+    for (auto at = rest.find_first_of("{}"); at != std::string_view::npos; at = rest.find_first_of("{}")) {
+        const auto end = rest.find('}', at);
+        const auto word = rest.substr(at, end == std::string_view::npos ? end : end - at + 1);
+        constexpr std::array<std::string_view, 5> known{"{job}", "{sheet}", "{number}", "{tool}", "{step}"};
+        if (std::find(known.begin(), known.end(), word) == known.end())
+            return bad(fmt::format("“{}” is not filled in.", word.substr(0, 40)));
+        tells = tells || word == "{number}";
+        rest.remove_prefix(end + 1);
+    }
+    if (!tells) return bad("The files would all be called the same: {number} is missing.");
+    Job out = job;
+    out.output = output;
+    return out;
+}
+
 Job withOrder(const Job& job, plan::Order order) {
     Job out = job;
     out.plan.order = order;

@@ -16,6 +16,9 @@ namespace ferro::job {
 [[nodiscard]] Job withOrder(const Job& job, plan::Order order);
 /// The key of a dialect, never a path; empty: the machine's own.
 [[nodiscard]] Result<Job> withDialect(const Job& job, std::string_view key);
+/// The name is no path, has only words in braces that are known, and one that tells the files apart where there is more
+/// than one.
+[[nodiscard]] Result<Job> withOutput(const Job& job, const Output& output);
 /// Height of rapids above the stock: above 0, below 500 mm.
 [[nodiscard]] Result<Job> withClearance(const Job& job, double clearance);
 /// Sizes must be above 0 and below 10 m.

@@ -5,7 +5,7 @@ namespace ferro::job {
 bool operator==(const Job& a, const Job& b) {
     return a.name == b.name && a.units == b.units && a.sheets == b.sheets && a.machine == b.machine &&
            a.material == b.material && a.tools == b.tools && a.plan == b.plan && a.dialect == b.dialect &&
-           a.tolerances == b.tolerances && (a.artwork == b.artwork || *a.artwork == *b.artwork);
+           a.output == b.output && a.tolerances == b.tolerances && (a.artwork == b.artwork || *a.artwork == *b.artwork);
 }
 
 const Sheet* find(const Job& job, SheetId id) {

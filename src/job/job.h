@@ -45,6 +45,17 @@ struct Sheet {
     friend bool operator==(const Sheet&, const Sheet&) = default;
 };
 
+/// What one file of a program holds. A machine that no tool can be changed on in the middle wants a file for each.
+enum class FileOf : std::uint8_t { job, tool, step };
+inline constexpr std::array<std::string_view, 3> fileOfNames = {"job", "tool", "step"};
+/// How programs become files.
+struct Output {
+    FileOf each = FileOf::job;
+    /// Of the files, without the ending: {job}, {sheet}, {number}, {tool} and {step} are filled in; empty: as is usual.
+    std::string name;
+    friend bool operator==(const Output&, const Output&) = default;
+};
+
 /// One piece of work. An immutable value: copy it, change the copy by the functions of edits.h. Carries the machine,
 /// tools and material it was made with, so that it opens the same elsewhere.
 struct Job {
@@ -58,6 +69,7 @@ struct Job {
     std::vector<shop::Tool> tools; ///< all that the steps use
     plan::Plan plan;
     std::string dialect; ///< empty: the machine's own
+    Output output;
 
     /// The sheet at hand, on which all is planned, proofed and run; the first while what lies beside is at hand.
     [[nodiscard]] const Sheet& sheet() const;

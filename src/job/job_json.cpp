@@ -92,6 +92,8 @@ template<class Io> void members(Io& io, Tolerances& t) {
 } // namespace artwork
 
 namespace job {
+constexpr const auto& wordsOf(FileOf) { return fileOfNames; }
+template<class Io> void members(Io& io, Output& o) { io("each", o.each)("name", o.name); }
 template<class Io> void members(Io& io, Stock& s) {
     io("width", s.width)("height", s.height)("thickness", s.thickness)("corner", s.corner)("zeroAt", s.zeroAt);
     io("spacer", s.spacer);
@@ -119,6 +121,7 @@ Result<void> checked(const Job& job) {
     };
     if (auto fine = passes(withTolerances(job, job.tolerances)); !fine) return fine;
     if (auto fine = passes(withClearance(job, job.plan.clearance)); !fine) return fine;
+    if (auto fine = passes(withOutput(job, job.output)); !fine) return fine;
     Job bare = job;
     bare.artwork = std::make_shared<const artwork::Artwork>();
     for (const auto& sheet : job.sheets) {
@@ -162,12 +165,12 @@ void refuseLostSheets(const Job& job) {
 } // namespace
 
 std::string jsonOf(const Job& job) {
-    const json all{{"ferrograph", schemaVersion},         {"name", job.name},
-                   {"units", written(job.units)},         {"tolerances", written(job.tolerances)},
-                   {"sheets", written(job.sheets)},       {"machine", written(job.machine)},
-                   {"material", written(job.material)},   {"tools", written(job.tools)},
-                   {"plan", written(job.plan)},           {"dialect", job.dialect},
-                   {"artwork", artworkJson(*job.artwork)}};
+    const json all{{"ferrograph", schemaVersion},       {"name", job.name},
+                   {"units", written(job.units)},       {"tolerances", written(job.tolerances)},
+                   {"sheets", written(job.sheets)},     {"machine", written(job.machine)},
+                   {"material", written(job.material)}, {"tools", written(job.tools)},
+                   {"plan", written(job.plan)},         {"dialect", job.dialect},
+                   {"output", written(job.output)},     {"artwork", artworkJson(*job.artwork)}};
     return all.dump(1);
 }
 
@@ -191,7 +194,7 @@ Result<Job> jobFromJson(std::string_view text, const PictureBytes& pictures) {
                 io.need("sheets", read.sheets);
             }
             io.need("machine", read.machine).need("material", read.material);
-            io.need("tools", read.tools).need("plan", read.plan)("dialect", read.dialect);
+            io.need("tools", read.tools).need("plan", read.plan)("dialect", read.dialect)("output", read.output);
             const auto* artwork = io.member("artwork");
             if (!artwork) throw Fault{"“artwork” is missing", {}};
             try {

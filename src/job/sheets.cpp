@@ -96,6 +96,15 @@ Result<Job> withoutSheet(const Job& job, SheetId id) {
     return withArtwork(out, std::move(art));
 }
 
+std::vector<Job> sheetsToCut(const Job& job) {
+    std::vector<Job> out;
+    for (const auto& sheet : job.sheets)
+        if (std::any_of(job.artwork->items.begin(), job.artwork->items.end(),
+                        [&](const auto& item) { return item.sheet == sheet.id; }))
+            out.push_back(*atSheet(job, sheet.id));
+    return out;
+}
+
 Result<SheetId> sheetNamed(const Job& job, std::string_view word) {
     for (const auto& sheet : job.sheets)
         if (sheet.name == word) return sheet.id;

@@ -17,6 +17,8 @@ namespace ferro::job {
 /// What lies on it lies beside all sheets then. The last one stays.
 [[nodiscard]] Result<Job> withoutSheet(const Job& job, SheetId sheet);
 
+/// The job at each sheet on which something lies.
+[[nodiscard]] std::vector<Job> sheetsToCut(const Job& job);
 /// By name, or by number from 1.
 [[nodiscard]] Result<SheetId> sheetNamed(const Job& job, std::string_view word);
 

@@ -16,7 +16,8 @@ constexpr const auto& wordsOf(UnitsWord) { return unitsWords; }
 
 template<class Io> void members(Io& io, Dialect& d) {
     UnitsWord units = d.units == Units::mm ? UnitsWord::mm : UnitsWord::inch;
-    io("key", d.key)("title", d.title)("units", units)("arcs", d.arcs)("chord", d.chord)("largestArc", d.largestArc);
+    io("key", d.key)("title", d.title)("units", units)("arcs", d.arcs)("byRadius", d.byRadius);
+    io("chord", d.chord)("largestArc", d.largestArc)("lineNumbers", d.lineNumbers);
     io("decimals", d.decimals)("feedDecimals", d.feedDecimals)("modal", d.modal)("beam", d.beam);
     io("beamScale", d.beamScale)("ending", d.ending)("comment", d.comment)("header", d.header);
     io("toolChange", d.toolChange)("start", d.start)("stop", d.stop)("pause", d.pause)("footer", d.footer);
@@ -39,6 +40,7 @@ Result<void> checked(const Dialect& dialect) {
         return bad("chord or beamScale is out of range.");
     if (!(dialect.largestArc >= 10 && dialect.largestArc <= 20'000))
         return bad("largestArc must be 10 to 20000 mm."); // beyond, a rounded centre bends the arc
+    if (dialect.lineNumbers < 0 || dialect.lineNumbers > 1000) return bad("lineNumbers must be 0 to 1000.");
     if (dialect.ending.empty() || dialect.ending.find('/') != std::string::npos)
         return bad("ending must be a plain file ending.");
     if (!dialect.comment.empty() && dialect.comment.find("{}") == std::string::npos)
@@ -78,6 +80,40 @@ Result<Dialect> openDialect(Disk& disk, std::string_view key) {
     auto dialect = dialectFromText(*text);
     if (!dialect) return dialect.problem().within(file.filename().string());
     return dialect;
+}
+
+namespace {
+std::filesystem::path ownFile(std::string_view key) {
+    return userDataFolder() / "dialects" / fmt::format("{}.json", key);
+}
+} // namespace
+
+std::string toText(const Dialect& dialect) { return json_members::written(dialect).dump(2) + "\n"; }
+
+Result<void> saveOwnDialect(Disk& disk, const Dialect& dialect) {
+    const auto& key = dialect.key;
+    if (key.empty() || key.size() > 60 || !std::all_of(key.begin(), key.end(), [](char c) {
+            return std::isalnum(static_cast<unsigned char>(c)) || c == '-';
+        }))
+        return Problem{.what = fmt::format("“{}” is no key for a dialect.", key.substr(0, 80)),
+                       .where = {},
+                       .mend = "Use letters, digits and hyphens."};
+    if (auto fine = checked(dialect); !fine) return fine.problem();
+    std::error_code error;
+    std::filesystem::create_directories(ownFile(key).parent_path(), error);
+    return writeAtomically(disk, ownFile(key), toText(dialect));
+}
+
+bool isOwnDialect(std::string_view key) {
+    std::error_code ignored;
+    return std::filesystem::exists(ownFile(key), ignored);
+}
+
+Result<void> removeOwnDialect(std::string_view key) {
+    std::error_code error;
+    if (!isOwnDialect(key) || !std::filesystem::remove(ownFile(key), error))
+        return Problem{.what = fmt::format("“{}” is none of your own dialects.", key), .where = {}, .mend = {}};
+    return {};
 }
 
 std::vector<std::string> knownDialects() {

@@ -13,8 +13,10 @@ namespace ferro::program {
 struct Dialect {
     std::string key, title;
     Units units = Units::mm;
-    bool arcs = true;     ///< else arcs become short lines within `chord`
-    double chord = 0.002; ///< mm
+    bool arcs = true;      ///< else arcs become short lines within `chord`
+    bool byRadius = false; ///< arcs by R, in pieces of at most a third of a turn; else by their centre, I and J
+    int lineNumbers = 0;   ///< step of the N words; 0: none
+    double chord = 0.002;  ///< mm
     double largestArc =
         10'000;       ///< mm of radius: a controller that counts in 24 bits bends wider ones; they become lines
     int decimals = 3; ///< of coordinates
@@ -33,5 +35,11 @@ struct Dialect {
 /// job names must mean the same wherever it is opened.
 [[nodiscard]] Result<Dialect> openDialect(Disk& disk, std::string_view key);
 [[nodiscard]] std::vector<std::string> knownDialects();
+[[nodiscard]] std::string toText(const Dialect& dialect);
+/// One of the user's own, by its key, atomically; it is used from then on, also where a shipped one has that key.
+[[nodiscard]] Result<void> saveOwnDialect(Disk& disk, const Dialect& dialect);
+[[nodiscard]] bool isOwnDialect(std::string_view key);
+/// Takes one of the user's own away; a shipped one of that key is used again.
+[[nodiscard]] Result<void> removeOwnDialect(std::string_view key);
 
 } // namespace ferro::program

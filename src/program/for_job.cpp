@@ -51,37 +51,185 @@ double largestRadius(const toolpath::Toolpath& path) {
 
 } // namespace
 
+namespace {
+
+/// Whether what was written says what was meant, when it is read by itself.
+Result<void> agrees(const Program& program, const toolpath::Toolpath& path, const Dialect& dialect,
+                    const ReadOptions& options) {
+    auto back = readProgram(program.text, options);
+    if (!back) return back.problem();
+    auto miss = largestMiss(path, program.lineOf, *back, dialect);
+    if (!miss) return miss.problem();
+    if (auto same = sameStates(path, program.lineOf, *back, dialect); !same) return same.problem();
+    const double digit = (dialect.units == Units::inch ? mmPerInch : 1) * std::pow(10.0, -dialect.decimals);
+    const bool hasChords = !dialect.arcs || dialect.largestArc < largestRadius(path);
+    if (*miss > 3 * digit + (hasChords ? dialect.chord : 0))
+        return Problem{.what = fmt::format("The written program leaves its moves by {}.", mm(*miss)),
+                       .where = {},
+                       .mend = "Report this; do not run the program."};
+    return {};
+}
+
+} // namespace
+
 Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, const Dialect& dialect,
                            Clearance clearance) {
     if (clearance != Clearance::passed)
         return Problem{.what = "The job has a no-go; no program is written.",
                        .where = {},
                        .mend = "Settle the no-go findings in Proof first."};
-    const Frame frame = frameOf(job);
-    Program program = written(path, dialect, frame, job.name);
-    auto back = readProgram(program.text, readOptionsFor(job, dialect));
-    if (!back) return back.problem().within("check of the written program");
-    auto miss = largestMiss(path, program.lineOf, *back, dialect);
-    if (!miss) return miss.problem().within("check of the written program");
-    if (auto same = sameStates(path, program.lineOf, *back, dialect); !same)
+    Program program = written(path, dialect, frameOf(job), job.name);
+    if (auto same = agrees(program, path, dialect, readOptionsFor(job, dialect)); !same)
         return same.problem().within("check of the written program");
-    const double digit = (dialect.units == Units::inch ? mmPerInch : 1) * std::pow(10.0, -dialect.decimals);
-    const bool hasChords = !dialect.arcs || dialect.largestArc < largestRadius(path);
-    if (*miss > 3 * digit + (hasChords ? dialect.chord : 0))
-        return Problem{.what = fmt::format("The written program leaves its moves by {}.", mm(*miss)),
-                       .where = "check of the written program",
-                       .mend = "Report this; do not run the program."};
     return program;
 }
 
-std::string fileNameFor(const job::Job& job, const Program& program) {
-    std::string name;
-    for (const char c : job.sheets.size() > 1 ? fmt::format("{}-{}", job.name, job.sheet().name) : job.name)
-        name +=
+Sample sampleOf(const Dialect& dialect) {
+    using toolpath::Move;
+    toolpath::Toolpath path;
+    path.process = dialect.beam ? shop::Process::beam : shop::Process::rotary;
+    path.travel = dialect.beam ? 0 : 15;
+    path.start = {0, 0, path.travel};
+    const auto step = [&](const char* name, const char* tool, int number, double turns) -> toolpath::StepMoves& {
+        auto& moves = path.steps.emplace_back();
+        moves.name = name;
+        moves.tool.name = tool, moves.tool.number = number;
+        moves.tool.kind = dialect.beam ? shop::ToolKind::laser : shop::ToolKind::endMill;
+        moves.toolChange = !dialect.beam || path.steps.size() == 1;
+        if (!dialect.beam) moves.spindle = turns, moves.spinUp = 3;
+        return moves;
+    };
+    if (dialect.beam) {
+        auto& score = step("Fold lines", "Beam", 1, 0);
+        score.moves = {Move::rapid({10, 10, 0}), Move::line({60, 10, 0}, 2400, 0.12)};
+        auto& cut = step("Outer edges", "Beam", 1, 0);
+        cut.stopBefore = true;
+        cut.moves = {Move::rapid({10, 20, 0}), Move::line({50, 20, 0}, 900, 0.8),
+                     Move::arc({60, 30, 0}, {50, 30}, true, 900, 0.8), Move::line({60, 60, 0}, 900, 0.8)};
+    } else {
+        auto& holes = step("Register holes", "Drill 8", 3, 8000);
+        holes.moves = {Move::rapid({20, 20, 15}), Move::rapid({20, 20, 2}), Move::line({20, 20, -12}, 240),
+                       Move::rapid({20, 20, 15})};
+        auto& cut = step("Outer edges", "End mill 6", 2, 16000);
+        cut.stopBefore = true, cut.note = "Press the sheet down";
+        cut.moves = {Move::rapid({10, 50, 15}),
+                     Move::rapid({10, 50, 2}),
+                     Move::line({10, 50, 0}, 300),
+                     Move::line({40, 50, -3}, 900),
+                     Move::arc({50, 60, -3}, {40, 60}, true, 1500),
+                     Move::line({50, 90, -3}, 1500),
+                     Move::rapid({50, 90, 15})};
+    }
+    ReadOptions options;
+    options.interpreter = {dialect.beam, dialect.beamScale};
+    options.startHeight = path.travel;
+    for (const auto& moves : path.steps) options.tools.push_back(moves.tool);
+    const Program program = written(path, dialect, {}, "sample");
+    const auto same = agrees(program, path, dialect, options);
+    return {program.text, same ? std::nullopt : std::optional(same.problem())};
+}
+
+namespace {
+
+std::string fitForFile(std::string_view name) {
+    std::string out;
+    for (const char c : name)
+        out +=
             std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' || static_cast<unsigned char>(c) >= 0x80
                 ? c
                 : '-';
-    return (name.empty() ? "job" : name) + "." + program.ending;
+    return out.empty() ? "job" : out;
+}
+
+std::string filled(std::string pattern, const job::Job& job, std::size_t number, const toolpath::StepMoves& first) {
+    const auto fill = [&](std::string_view word, const std::string& value) {
+        std::string out;
+        std::string_view rest = pattern;
+        for (auto at = rest.find(word); at != std::string_view::npos; at = rest.find(word)) {
+            out += rest.substr(0, at);
+            out += fitForFile(value);
+            rest.remove_prefix(at + word.size());
+        }
+        pattern = out + std::string(rest);
+    };
+    fill("{job}", job.name);
+    fill("{sheet}", job.sheet().name);
+    fill("{number}", fmt::format("{:02}", number));
+    fill("{tool}", first.tool.name);
+    fill("{step}", first.name);
+    return pattern;
+}
+
+std::string usualName(const job::Job& job) {
+    std::string name = job.sheets.size() > 1 ? "{job}-{sheet}" : "{job}";
+    if (job.output.each == job::FileOf::tool) name += "-{number}-{tool}";
+    if (job.output.each == job::FileOf::step) name += "-{number}-{step}";
+    return name;
+}
+
+/// The steps [first, end) alone: from where the tool waits at the beginning.
+toolpath::Toolpath portionOf(const toolpath::Toolpath& path, std::size_t first, std::size_t end) {
+    toolpath::Toolpath out = path;
+    out.steps.assign(path.steps.begin() + static_cast<std::ptrdiff_t>(first),
+                     path.steps.begin() + static_cast<std::ptrdiff_t>(end));
+    out.snags.clear();
+    return out;
+}
+
+} // namespace
+
+namespace {
+
+/// Which steps go into which file: [first, end).
+std::vector<std::pair<std::size_t, std::size_t>> portionsOf(const toolpath::Toolpath& path, job::FileOf each) {
+    std::vector<std::pair<std::size_t, std::size_t>> out;
+    for (std::size_t s = 0; s < path.steps.size(); ++s) {
+        const bool begins =
+            s == 0 || each == job::FileOf::step || (each == job::FileOf::tool && path.steps[s].toolChange);
+        if (begins) out.emplace_back(s, s);
+        out.back().second = s + 1;
+    }
+    return out;
+}
+
+} // namespace
+
+std::vector<std::string> fileNamesFor(const job::Job& job, const toolpath::Toolpath& path) {
+    const std::string pattern = job.output.name.empty() ? usualName(job) : job.output.name;
+    std::vector<std::string> names;
+    for (const auto& [first, end] : portionsOf(path, job.output.each))
+        names.push_back(fitForFile(filled(pattern, job, names.size() + 1, path.steps[first])));
+    return names;
+}
+
+Result<std::vector<ProgramFile>> programFilesFor(const job::Job& job, const toolpath::Toolpath& path,
+                                                 const Dialect& dialect, Clearance clearance) {
+    const auto portions = portionsOf(path, job.output.each);
+    const auto names = fileNamesFor(job, path);
+    std::vector<ProgramFile> files;
+    for (const auto& [first, end] : portions) {
+        auto program = programFor(job, portions.size() == 1 ? path : portionOf(path, first, end), dialect, clearance);
+        if (!program) return program.problem().within(fmt::format("“{}”", path.steps[first].name));
+        ProgramFile file{names[files.size()] + "." + program->ending, {}, std::move(*program)};
+        for (std::size_t s = first; s < end; ++s) file.what += (s > first ? ", " : "") + path.steps[s].name;
+        for (const auto& other : files)
+            if (other.name == file.name)
+                return Problem{.what = fmt::format("Two programs would be called {}.", file.name),
+                               .where = {},
+                               .mend = "Put {number} into the name of the files."};
+        files.push_back(std::move(file));
+    }
+    if (files.empty()) { // nothing is cut; said as ever
+        auto program = programFor(job, path, dialect, clearance);
+        if (!program) return program.problem();
+        files.push_back({fileNameFor(job, *program), {}, std::move(*program)});
+    }
+    return files;
+}
+
+std::string fileNameFor(const job::Job& job, const Program& program) {
+    return fitForFile(job.sheets.size() > 1 ? fmt::format("{}-{}", job.name, job.sheet().name) : job.name) + "." +
+           program.ending;
 }
 
 } // namespace ferro::program

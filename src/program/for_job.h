@@ -20,6 +20,28 @@ enum class Clearance { refused, passed };
 [[nodiscard]] Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, const Dialect& dialect,
                                          Clearance clearance);
 
+/// A little program in a dialect, of two tools (a beam: of two powers), with a stop, a hole, a ramp and an arc; and
+/// what reading it back says against the dialect, if anything. For looking at, nothing to be run.
+struct Sample {
+    std::string text;
+    std::optional<Problem> problem;
+};
+[[nodiscard]] Sample sampleOf(const Dialect& dialect);
+
+/// A file of a program: some of its steps.
+struct ProgramFile {
+    std::string name; ///< of the file, with its ending
+    std::string what; ///< the steps it is of
+    Program program;
+};
+/// The job's program as the files that it wants. Each begins at the zero and ends there, is checked for itself, and
+/// puts its tool in. Two that would be called the same are a problem.
+[[nodiscard]] Result<std::vector<ProgramFile>> programFilesFor(const job::Job& job, const toolpath::Toolpath& path,
+                                                               const Dialect& dialect, Clearance clearance);
+
+/// What they would be called, without an ending.
+[[nodiscard]] std::vector<std::string> fileNamesFor(const job::Job& job, const toolpath::Toolpath& path);
+
 /// "proscenium.nc": the job's name made fit for a file, with the dialect's ending.
 [[nodiscard]] std::string fileNameFor(const job::Job& job, const Program& program);
 

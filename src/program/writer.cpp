@@ -70,7 +70,13 @@ public:
 
 private:
     void endLine() {
+        if (dialect_.lineNumbers > 0 && begun_ < out_.text.size() && out_.text[begun_] != '%' &&
+            out_.text[begun_] != ';' && out_.text[begun_] != 'O') {
+            number_ += static_cast<unsigned>(dialect_.lineNumbers);
+            out_.text.insert(begun_, fmt::format("N{} ", number_));
+        }
         out_.text += '\n';
+        begun_ = out_.text.size();
         ++line_;
     }
     /// A bracket inside a remark would end it early; a line break would turn the rest into code.
@@ -201,6 +207,7 @@ private:
             straight(move, x, y, z);
             return static_cast<std::uint32_t>(line_);
         }
+        if (dialect_.byRadius) return byRadius(move, from, x, y, z, sweep, r);
         motionWord(move.ccw ? 3 : 2);
         // The centre is given from the start as it was written, so that rounding does not add up.
         const double startX = static_cast<double>(have_[0]) / power10_,
@@ -214,6 +221,25 @@ private:
         rates(move);
         power(move);
         endLine();
+        return static_cast<std::uint32_t>(line_);
+    }
+    /// Pieces of at most a third of a turn: near to a half, a last digit of the end would shift the centre far.
+    std::uint32_t byRadius(const Move& move, Vec2 from, std::int64_t x, std::int64_t y, std::int64_t z, double sweep,
+                           double r) {
+        const int pieces = std::max(1, static_cast<int>(std::ceil(sweep / (2 * pi / 3) - 1e-9)));
+        const std::int64_t begin = have_[2];
+        for (int i = 1; i <= pieces; ++i) {
+            const Vec2 at = pointAt(from, move.flat(), static_cast<double>(i) / pieces) - frame_.zero;
+            motionWord(move.ccw ? 3 : 2);
+            axis('X', i == pieces ? x : grid(at.x), have_[0], true);
+            axis('Y', i == pieces ? y : grid(at.y), have_[1], true);
+            if (!dialect_.beam) axis('Z', begin + (z - begin) * i / pieces, have_[2]);
+            std::int64_t none = 0;
+            axis('R', std::llround(r * scale_ * power10_), none, true);
+            rates(move);
+            power(move);
+            endLine();
+        }
         return static_cast<std::uint32_t>(line_);
     }
     std::uint32_t chords(const Move& move, Vec2 from, std::int64_t z) {
@@ -234,7 +260,8 @@ private:
     std::string name_;
     double scale_, power10_;
     Program out_;
-    std::size_t line_ = 0;
+    std::size_t line_ = 0, begun_ = 0; ///< lines written, and where the one being written begins
+    std::uint64_t number_ = 0;         ///< the last N word
     static constexpr std::int64_t unknown = std::numeric_limits<std::int64_t>::min();
     std::array<std::int64_t, 3> have_{unknown, unknown, unknown};
     int word_ = -1;

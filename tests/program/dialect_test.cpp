@@ -1,5 +1,7 @@
+#include "job/job_file.h"
 #include "program/for_job.h"
 #include "program/reader.h"
+#include "proof/proof.h"
 #include "support/failing_disk.h"
 #include "support/toolpaths.h"
 
@@ -72,6 +74,117 @@ TEST_CASE("dialect: units, decimals, arcs and modal words change the text and ne
                 CHECK((text.find('(') != std::string::npos) == false);
                 CHECK(text.find(inch ? "G20" : "G21") != std::string::npos);
             }
+}
+
+TEST_CASE("dialect: line numbers stand before every line but marks, arcs by radius go the same way") {
+    auto dialect = metric();
+    dialect.lineNumbers = 5;
+    dialect.header.insert(dialect.header.begin(), "%");
+    const auto text = textIn(dialect, twoTools());
+    std::istringstream lines(text);
+    std::string line;
+    int number = 0;
+    while (std::getline(lines, line)) {
+        if (line == "%") continue;
+        number += 5;
+        CHECK(line.starts_with(fmt::format("N{} ", number)));
+    }
+    CHECK(number > 100);
+    dialect = metric();
+    dialect.byRadius = true;
+    const auto job = twoTools();
+    const auto round = textIn(dialect, job); // read back and compared, or it would not be
+    CHECK(count(round, " R") > 3);
+    CHECK(count(round, " I") == 0);
+    const auto read = program::readProgram(round, program::readOptionsFor(job, dialect));
+    REQUIRE(read);
+    double widest = 0;
+    toolpath::forEachMove(read->path, [&](const auto&, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
+        if (move.kind == toolpath::Move::Kind::arc)
+            widest = std::max(widest, std::abs(sweepOf(from.flat(), move.flat())));
+    });
+    CHECK(widest < 2.2);
+    CHECK(widest > 1.5);
+}
+
+TEST_CASE("dialect: a sample is read back, what it would do wrong is told, and one's own are kept and taken away") {
+    for (const auto& key : program::knownDialects()) {
+        const auto sample = program::sampleOf(*program::openDialect(realDisk(), key));
+        INFO(key << (sample.problem ? sample.problem->text() : ""));
+        CHECK_FALSE(sample.problem);
+        CHECK(sample.text.size() > 100);
+    }
+    auto wrong = metric();
+    wrong.header.push_back("G91");
+    CHECK(program::sampleOf(wrong).problem);
+    wrong = metric();
+    wrong.toolChange = {"M5"};
+    CHECK(program::sampleOf(wrong).problem);
+    wrong = metric();
+    wrong.pause = {};
+    CHECK(program::sampleOf(wrong).problem);
+
+    auto own = metric();
+    own.key = "back-room";
+    own.footer = {"G0 X0 Y0", "(coat on)", "M30"};
+    CHECK_FALSE(program::isOwnDialect("back-room"));
+    REQUIRE(program::saveOwnDialect(realDisk(), own));
+    CHECK(program::isOwnDialect("back-room"));
+    CHECK(*program::openDialect(realDisk(), "back-room") == own);
+    own.key = "../elsewhere";
+    CHECK_FALSE(program::saveOwnDialect(realDisk(), own));
+    own.key = "worse", own.decimals = 1;
+    CHECK_FALSE(program::saveOwnDialect(realDisk(), own));
+    REQUIRE(program::removeOwnDialect("back-room"));
+    CHECK_FALSE(program::isOwnDialect("back-room"));
+    CHECK_FALSE(program::removeOwnDialect("mill-mm"));
+}
+
+TEST_CASE("programs: a file for each tool or step is safe by itself, together they cut the whole", "[safety]") {
+    auto job = twoTools();
+    job = stepped(job, "outline", "end-6");
+    job = set(set(set(job, "layers", "cut"), "side", "outside"), "name", "Trim");
+    job = job::withOrder(job, plan::Order::byHand);
+    const auto path = planned(job);
+    REQUIRE(path.steps.size() == 3);
+    const auto files = [&](job::FileOf each, const char* name) {
+        return program::programFilesFor(with(job, job::withOutput(job, {each, name})), path, metric(),
+                                        program::Clearance::passed);
+    };
+    CHECK(files(job::FileOf::job, "")->size() == 1);
+    CHECK(files(job::FileOf::job, "")->front().name == "Moon--second-try.nc");
+    const auto tools = files(job::FileOf::tool, ""), steps = files(job::FileOf::step, "{number} {step} of {sheet}");
+    REQUIRE((tools && steps));
+    REQUIRE(tools->size() == 2);
+    CHECK((*tools)[0].name == "Moon--second-try-01-Drill-8.nc");
+    REQUIRE(steps->size() == path.steps.size());
+    CHECK((*steps)[0].name == "01-Holes-of-Sheet-1.nc");
+    CHECK((*tools)[1].what == path.steps[1].name + ", " + path.steps[2].name);
+    for (const auto* all : {&*tools, &*steps}) {
+        std::size_t moves = 0;
+        for (const auto& file : *all) {
+            const auto read = program::readProgram(file.program.text, program::readOptionsFor(job, metric()));
+            REQUIRE(read);
+            CHECK(count(file.program.text, "M6") == 1);
+            CHECK(file.program.text.ends_with("M30\n"));
+            const auto findings = proof::findingsOfMoves(job, read->path);
+            INFO(file.name << (findings.empty() ? "" : findings[0].what));
+            CHECK(findings.empty());
+            for (const auto& step : read->path.steps)
+                for (const auto& move : step.moves) moves += move.kind != toolpath::Move::Kind::rapid;
+        }
+        std::size_t meant = 0;
+        for (const auto& step : path.steps)
+            for (const auto& move : step.moves) meant += move.kind != toolpath::Move::Kind::rapid;
+        CHECK(moves + 20 > meant); // less those too short to be written
+    }
+    CHECK_FALSE(program::programFilesFor(job, path, metric(), program::Clearance::refused));
+    for (const char* bad : {"{tool}", "../{number}", "{number}{author}", "{number", ".{number}"})
+        CHECK_FALSE(job::withOutput(job, {job::FileOf::step, bad}));
+    CHECK(job::withOutput(job, {job::FileOf::job, "{tool}"}));
+    const auto kept = job::fromBytes(*job::toBytes(with(job, job::withOutput(job, {job::FileOf::tool, "{number}"}))));
+    REQUIRE(kept);
+    CHECK(kept->output == job::Output{job::FileOf::tool, "{number}"});
 }
 
 TEST_CASE("dialect: one's own wins over a shipped one, a path is none, and a broken one is named") {

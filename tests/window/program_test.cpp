@@ -1,6 +1,9 @@
 #include "window.h"
 
+#include "app/shell/dialect_dialog.h"
 #include "app/shell/program_proof.h"
+#include "app/stations/run_sheet.h"
+#include "job/sheets.h"
 
 using namespace ferro;
 using test::Window;
@@ -68,4 +71,83 @@ TEST_CASE("program: a bad one is named by its line, and the job stays as it is")
     for (const auto* label : plunge->findChildren<QLabel*>()) told |= label->text().contains("Line 4");
     CHECK(told);
     CHECK(w.job() == before);
+}
+
+TEST_CASE("program: files by tool, step and sheet are named as they will be, and written all or none") {
+    Window w;
+    w.open(FERRO_DEMO "/proscenium.ferro");
+    w.session->goTo(app::StationId::run);
+    w.settle();
+    auto* sheet = w.find<app::RunSheet>("runSheet");
+    const auto* names = w.find<QLabel>("outputFiles");
+    const QString job = names->text(); // of the job's name
+    CHECK_FALSE(job.contains('\n'));
+    const auto choose = [&](int index) {
+        for (auto* button : w.find("outputEach")->findChildren<QAbstractButton*>())
+            if (button->text() == QStringList{"job", "tool", "step"}[index]) button->click();
+        w.settle();
+    };
+    choose(1);
+    CHECK(names->text().split('\n').size() == 3);
+    CHECK(names->text().startsWith(job + "-01-"));
+    QDir().mkpath(w.path("out"));
+    sheet->writeTo(w.path("out"));
+    w.settle();
+    CHECK(QDir(w.path("out")).entryList(QDir::Files).size() == 3);
+    choose(2);
+    w.type("outputName", "{number}-{step}");
+    w.settle();
+    CHECK(names->text().split('\n').size() == 4);
+    CHECK(names->text().startsWith("01-Register-holes"));
+    w.type("outputName", "{step}"); // would not tell them apart
+    CHECK(w.message().contains("{number}"));
+    CHECK(w.job().output.name == "{number}-{step}");
+    w.act("editUndo");
+    CHECK(w.job().output.name.empty());
+    CHECK_FALSE(w.find("writeAllSheets")->isVisible());
+
+    Window two;
+    two.open(FERRO_DEMO "/owls.ferro");
+    two.session->goTo(app::StationId::run);
+    two.settle();
+    sheet = two.find<app::RunSheet>("runSheet");
+    CHECK(two.find("writeAllSheets")->isVisibleTo(sheet));
+    QDir().mkpath(two.path("boards"));
+    sheet->writeTo(two.path("boards"), true);
+    two.settle();
+    CHECK(QDir(two.path("boards")).entryList(QDir::Files).size() ==
+          static_cast<qsizetype>(job::sheetsToCut(two.job()).size()));
+}
+
+TEST_CASE("program: a dialect is changed on the desk, read back as it is typed, and kept only when it is right") {
+    Window w;
+    w.open(FERRO_DEMO "/proscenium.ferro");
+    w.session->goTo(app::StationId::run);
+    w.settle();
+    w.click("editDialect");
+    auto* dialog = w.find<app::DialectDialog>("dialectDialog");
+    const auto part = [&]<class T>(const char* name, T*) { return dialog->findChild<T*>(QLatin1String(name)); };
+    auto* keep = part("dialectKeep", static_cast<QPushButton*>(nullptr));
+    auto* header = part("dialectHeader", static_cast<QPlainTextEdit*>(nullptr));
+    auto* sample = part("dialectSample", static_cast<QPlainTextEdit*>(nullptr));
+    auto* verdict = part("dialectVerdict", static_cast<QLabel*>(nullptr));
+    CHECK(keep->isEnabled());
+    CHECK(sample->toPlainText().contains("M6"));
+    const QString was = header->toPlainText();
+    header->setPlainText(was + "\nG91");
+    w.until([&] { return !keep->isEnabled(); }, "the sample to be read back");
+    CHECK_FALSE(verdict->text().startsWith("Read back"));
+    header->setPlainText(was + "\n(back room)");
+    w.until([&] { return keep->isEnabled(); }, "the sample to be right again");
+    CHECK(sample->toPlainText().contains("(back room)"));
+    part("dialectKey", static_cast<QLineEdit*>(nullptr))->setText("back-room");
+    for (auto* button : part("dialectArcs", static_cast<QWidget*>(nullptr))->findChildren<QAbstractButton*>())
+        if (button->text() == "radius") button->click();
+    CHECK(sample->toPlainText().contains(" R"));
+    if (const auto shot = qgetenv("FERRO_TEST_SHOT"); !shot.isEmpty()) dialog->grab().save(QString::fromUtf8(shot));
+    keep->click();
+    w.settle();
+    CHECK(w.job().dialect == "back-room");
+    CHECK(w.find<QPlainTextEdit>("programText")->toPlainText().contains("(back room)"));
+    CHECK(w.find<QPlainTextEdit>("programText")->toPlainText().contains(" R"));
 }

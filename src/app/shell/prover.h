@@ -32,6 +32,8 @@ public:
     [[nodiscard]] double timeAt(double machineClock) const;
     [[nodiscard]] double leftAt(double machineClock) const;
     void applyFix(std::size_t finding);
+    /// As if the job had changed: something that it names has, outside of it.
+    void again() { prove(); }
     /// Nothing is known any more, until the next proof.
     void forget();
 

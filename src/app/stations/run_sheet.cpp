@@ -1,6 +1,8 @@
 #include "app/stations/run_sheet.h"
 
+#include "app/shell/dialect_dialog.h"
 #include "app/theme/theme.h"
+#include "job/sheets.h"
 #include "link/resume.h"
 #include "link/run_log.h"
 
@@ -150,11 +152,27 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     dialect_->setObjectName("dialect");
     dialect_->setFixedWidth(150);
     dialect_->addItem(tr("the machine's own"), QString());
-    for (const auto& name : program::knownDialects())
-        dialect_->addItem(QString::fromStdString(name), QString::fromStdString(name));
     files->add(row(tr("Dialect"), dialect_));
+    auto* edit = plainButton(tr("Change the dialect…"), "editDialect");
+    files->add(edit);
+    connect(edit, &QPushButton::clicked, this, &RunSheet::editDialect);
+    each_ = new WordChoice({}, {tr("job"), tr("tool"), tr("step")});
+    each_->setObjectName("outputEach");
+    files->add(row(tr("A file for each"), each_));
+    fileName_ = new QLineEdit;
+    fileName_->setObjectName("outputName");
+    fileName_->setAccessibleName(tr("Name of the files"));
+    fileName_->setFixedWidth(150);
+    fileName_->setPlaceholderText(tr("as is usual"));
+    fileName_->setToolTip(tr("{job}, {sheet}, {number}, {tool} and {step} are filled in"));
+    files->add(row(tr("Called"), fileName_));
+    files_ = captionLabel();
+    files_->setObjectName("outputFiles");
+    files_->setWordWrap(true);
+    files->add(files_);
     write_ = plainButton(tr("Write the program…"), "writeProgram");
-    files->add(write_);
+    writeAll_ = plainButton(tr("Write all sheets…"), "writeAllSheets");
+    files->add(buttonRow({write_, writeAll_}));
     text_ = new QPlainTextEdit;
     text_->setObjectName("programText");
     text_->setAccessibleName(tr("Program"));
@@ -168,9 +186,21 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
         session_.apply(tr("Dialect"),
                        job::withDialect(session_.job(), dialect_->itemData(index).toString().toStdString()));
     });
-    connect(write_, &QPushButton::clicked, this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Write the program into"));
-        if (!folder.isEmpty()) writeTo(folder);
+    for (auto* button : {write_, writeAll_})
+        connect(button, &QPushButton::clicked, this, [this, all = button == writeAll_] {
+            const QString folder = QFileDialog::getExistingDirectory(this, tr("Write the program into"));
+            if (!folder.isEmpty()) writeTo(folder, all);
+        });
+    const auto output = [this](const job::Output& wished) {
+        session_.apply(tr("Files of the program"), job::withOutput(session_.job(), wished));
+        refresh();
+    };
+    connect(each_, &WordChoice::asked, this, [this, output](int index) {
+        output({static_cast<job::FileOf>(index), session_.job().output.name});
+    });
+    connect(fileName_, &QLineEdit::editingFinished, this, [this, output] {
+        const auto name = fileName_->text().trimmed().toStdString();
+        if (name != session_.job().output.name) output({session_.job().output.each, name});
     });
 
     setTabOrder(start_, hold_);
@@ -224,17 +254,78 @@ void RunSheet::borderWalk() {
     walked_ = true;
 }
 
-void RunSheet::writeTo(const QString& folder) {
-    const auto program = session_.writer().program();
-    if (!program) return void(Q_EMIT told(QString::fromStdString(program.problem().text()), true));
-    const auto file = std::filesystem::path(folder.toStdString()) / program::fileNameFor(session_.job(), *program);
+void RunSheet::writeTo(const QString& folder, bool allSheets) {
     session_.background().run(
-        "program file", tr("Writing %1").arg(QString::fromStdString(file.filename().string())),
-        [file, text = program->text](Progress&) { return writeAtomically(realDisk(), file, text); }, this,
-        [this, file](const Result<void>& done) {
+        "program file", tr("Writing the program"),
+        [jobs = allSheets ? job::sheetsToCut(session_.job()) : std::vector<job::Job>{session_.job()},
+         known = session_.prover().isFresh() ? session_.prover().proof() : nullptr,
+         folder = std::filesystem::path(folder.toStdString()), allSheets](Progress& progress) -> Result<QStringList> {
+            if (jobs.empty())
+                return Problem{.what = "Nothing lies on any sheet.", .where = {}, .mend = "Lay pieces on a sheet."};
+            const auto dialect = program::dialectOf(realDisk(), jobs.front());
+            if (!dialect) return dialect.problem();
+            std::map<std::string, std::string> texts;
+            for (std::size_t i = 0; i < jobs.size(); ++i) { // all of them, or none
+                progress.stage(static_cast<double>(i) / static_cast<double>(jobs.size()),
+                               static_cast<double>(i + 1) / static_cast<double>(jobs.size()));
+                auto proof = allSheets || !known ? proof::proofOf(jobs[i], progress) : Result<proof::Proof>(*known);
+                if (!proof) return proof.problem();
+                auto files = program::programFilesFor(jobs[i], proof->path, *dialect,
+                                                      proof->mayRun() ? program::Clearance::passed
+                                                                      : program::Clearance::refused);
+                if (!files) return allSheets ? files.problem().within(jobs[i].sheet().name) : files.problem();
+                for (auto& file : *files)
+                    if (!texts.emplace(file.name, std::move(file.program.text)).second)
+                        return Problem{.what = fmt::format("Two sheets would be written to {}.", file.name),
+                                       .where = {},
+                                       .mend = "Put {sheet} into the name of the files."};
+            }
+            QStringList done;
+            for (const auto& [name, text] : texts) {
+                if (auto written = writeAtomically(realDisk(), folder / name, text); !written) return written.problem();
+                done << QString::fromStdString((folder / name).string());
+            }
+            return done;
+        },
+        this,
+        [this](const Result<QStringList>& done) {
             if (!done) return void(Q_EMIT told(QString::fromStdString(done.problem().text()), true));
-            Q_EMIT told(tr("Wrote %1").arg(QString::fromStdString(file.string())), false);
+            Q_EMIT told(done->size() == 1
+                            ? tr("Wrote %1").arg(done->front())
+                            : tr("Wrote %n files: %1", {}, static_cast<int>(done->size())).arg(done->join(tr(", "))),
+                        false);
         });
+}
+
+void RunSheet::editDialect() {
+    const auto dialect = session_.writer().dialect();
+    if (!dialect) return void(Q_EMIT told(QString::fromStdString(dialect.problem().text()), true));
+    auto* dialog = new DialectDialog(*dialect, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QDialog::accepted, this, [this, dialog, was = dialect->key] {
+        const auto key = dialog->dialect().key;
+        if (key != was && program::isOwnDialect(key))
+            session_.apply(tr("Dialect"), job::withDialect(session_.job(), key));
+        session_.prover().again(); // what is written may be another
+        refresh();
+    });
+    dialog->open();
+}
+
+/// Under which names it would be written.
+void RunSheet::showOutput() {
+    const auto& output = session_.job().output;
+    each_->setChosen(static_cast<int>(output.each));
+    if (!fileName_->hasFocus()) fileName_->setText(QString::fromStdString(output.name));
+    writeAll_->setVisible(session_.job().sheets.size() > 1);
+    const auto proof = session_.prover().proof();
+    files_->setVisible(proof && !proof->path.steps.empty());
+    if (!files_->isVisibleTo(this)) return;
+    const auto names = program::fileNamesFor(session_.job(), proof->path);
+    QStringList shown;
+    for (std::size_t i = 0; i < std::min<std::size_t>(names.size(), 6); ++i) shown << QString::fromStdString(names[i]);
+    if (names.size() > 6) shown << tr("and %1 more").arg(names.size() - 6);
+    files_->setText(shown.join('\n'));
 }
 
 void RunSheet::start() {
@@ -320,8 +411,15 @@ void RunSheet::refresh() {
     const auto& facts = session_.runner().facts();
     const bool active = session_.runner().active(), connected = facts.connected;
     const bool noGo = !session_.prover().isFresh() || !session_.prover().proof()->mayRun();
+    if (const auto known = program::knownDialects(); dialect_->count() != static_cast<int>(known.size()) + 1) {
+        dialect_->clear();
+        dialect_->addItem(tr("the machine's own"), QString());
+        for (const auto& name : known) dialect_->addItem(QString::fromStdString(name), QString::fromStdString(name));
+    }
+    showOutput();
     dialect_->setCurrentIndex(std::max(0, dialect_->findData(QString::fromStdString(session_.job().dialect))));
     write_->setEnabled(!noGo);
+    writeAll_->setEnabled(session_.prover().isFresh());
     connect_->setText(connected ? tr("Disconnect") : tr("Connect"));
     standIn_->setEnabled(!connected);
     for (auto* button : {home_, zero_, walk_}) button->setEnabled(connected && !active);

@@ -16,9 +16,12 @@ class RunSheet : public StationSheet {
 public:
     explicit RunSheet(Session& session);
     void refresh() override;
-    void writeTo(const QString& folder);
+    /// The programs of this sheet, or of all sheets on which something lies.
+    void writeTo(const QString& folder, bool allSheets = false);
 
 private:
+    void editDialect();
+    void showOutput();
     QLayout* jogPad();
     void jog(double x, double y, double z);
     void start();
@@ -28,14 +31,16 @@ private:
     void borderWalk();
     void showProgram();
     QComboBox* dialect_;
-    QLineEdit* device_;
+    WordChoice* each_;
+    QLineEdit *fileName_, *device_;
+    QLabel* files_;
     QuantityField *jogStep_, *faster_, *plate_;
     QLabel *state_, *where_, *problem_, *prompt_, *left_;
     QProgressBar* progress_;
     QPlainTextEdit* text_;
     std::unique_ptr<Rehearsal> rehearsal_;
-    QPushButton *write_, *connect_, *standIn_, *rehearse_, *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_,
-        *resumeFrom_, *last_, *touch_;
+    QPushButton *write_, *writeAll_, *connect_, *standIn_, *rehearse_, *home_, *zero_, *walk_, *start_, *hold_,
+        *resume_, *stop_, *resumeFrom_, *last_, *touch_;
     QList<QPushButton*> jogs_;
     QList<QPushButton*> axes_; ///< zero of one axis each
     program::Program program_;
