@@ -9,6 +9,8 @@ namespace ferro::artwork {
 
 namespace {
 
+constexpr int mostCopies = 10'000;
+
 Problem nothingChosen() {
     return {.what = "Nothing is chosen.", .where = {}, .mend = "Choose one or more pieces first."};
 }
@@ -22,12 +24,23 @@ std::unordered_map<std::uint32_t, const Item*> byId(const Artwork& artwork) {
 } // namespace
 
 Result<Added> withCopies(const Artwork& artwork, const Ids& items, Vec2 by, int count) {
-    if (!(count >= 1 && count <= 10'000))
+    if (!(count >= 1 && count <= mostCopies))
         return Problem{
             .what = fmt::format("{} copies cannot be made.", count), .where = {}, .mend = "Ask for 1 to 10 000."};
-    if (items.size() * static_cast<std::size_t>(count) > 1'000'000)
+    std::vector<Transform> maps;
+    for (int n = 1; n <= count; ++n) maps.push_back(Transform::moved(by * n));
+    return withCopiesAt(artwork, items, maps);
+}
+
+Result<Added> withCopiesAt(const Artwork& artwork, const Ids& items, std::span<const Transform> maps) {
+    if (maps.empty() || maps.size() > mostCopies)
+        return Problem{
+            .what = fmt::format("{} copies cannot be made.", maps.size()), .where = {}, .mend = "Ask for 1 to 10 000."};
+    if (items.size() * maps.size() > 1'000'000)
         return Problem{.what = "That would be more than a million pieces.", .where = {}, .mend = "Ask for fewer."};
-    auto all = withDuplicates(artwork, items, by);
+    for (const auto& map : maps)
+        if (!map.inverse()) return Problem{.what = "A copy would be flat.", .where = {}, .mend = {}};
+    auto all = withDuplicates(artwork, items, {});
     if (!all) return all;
     // The first ones stand at the end, in the order of what they were made of.
     const std::set<ItemId> wanted(items.begin(), items.end());
@@ -39,9 +52,11 @@ Result<Added> withCopies(const Artwork& artwork, const Ids& items, Vec2 by, int 
             out.items[at].of = item.of ? item.of : item.id;
             out.items[at++].part = nullptr;
         }
-    // The others are the first ones, farther: the artwork is not copied anew for each of thousands.
+    const std::vector<Item> models(out.items.begin() + static_cast<std::ptrdiff_t>(first), out.items.end());
+    for (std::size_t i = first; i < end; ++i) out.items[i].place = maps[0] * out.items[i].place;
+    // The others are the first ones, elsewhere: the artwork is not copied anew for each of thousands.
     const std::size_t firstGroup = artwork.groups.size(), endGroup = out.groups.size();
-    for (int n = 2; n <= count; ++n) {
+    for (const auto& map : maps.subspan(1)) {
         std::unordered_map<std::uint32_t, GroupId> twins;
         for (std::size_t g = firstGroup; g < endGroup; ++g) {
             Group twin = out.groups[g];
@@ -49,10 +64,10 @@ Result<Added> withCopies(const Artwork& artwork, const Ids& items, Vec2 by, int 
             twins[out.groups[g].id.value] = twin.id;
             out.groups.push_back(std::move(twin));
         }
-        for (std::size_t i = first; i < end; ++i) {
-            Item copy = out.items[i];
+        for (const auto& model : models) {
+            Item copy = model;
             copy.id = {++out.lastId};
-            copy.place = Transform::moved(by * (n - 1)) * copy.place;
+            copy.place = map * copy.place;
             if (copy.group) copy.group = twins.at(copy.group.value);
             all->ids.push_back(copy.id);
             out.items.push_back(std::move(copy));

@@ -7,6 +7,8 @@ namespace ferro::artwork {
 /// Copies of the items, each `by` farther than the one before. A copy has a place, a layer and a name of its own; its
 /// shape is its original's, now and later. Copying a copy makes another copy of the original. `count` from 1 to 10 000.
 [[nodiscard]] Result<Added> withCopies(const Artwork& artwork, const Ids& items, Vec2 by, int count);
+/// The same, a copy of all of them for each map, from where they lie; none that flattens.
+[[nodiscard]] Result<Added> withCopiesAt(const Artwork& artwork, const Ids& items, std::span<const Transform> maps);
 /// Copies become pieces of their own, as they are now.
 [[nodiscard]] Result<Artwork> withOwnShapes(const Artwork& artwork, const Ids& items);
 /// The copies of an item's original, the original first; the item alone when it has none.

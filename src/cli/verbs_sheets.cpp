@@ -1,5 +1,6 @@
 // Edits of sheets and layers, of copies and of what is known of parts.
 #include "artwork/copies.h"
+#include "artwork/repeat.h"
 #include "cli/words_internal.h"
 #include "job/layers.h"
 #include "job/sheets.h"
@@ -74,6 +75,60 @@ Result<artwork::Artwork> withPartWords(const Job& job, const artwork::Ids& ids, 
             if (auto known = book.material(set->value); !known) return known.problem();
     }
     return artwork::withPart(*job.artwork, ids, part);
+}
+
+Result<Job> repeated(const Job& job, const artwork::Ids& ids, const Words& w) {
+    artwork::Repeat r;
+    const Box sheet = job::sheetOf(job.sheet().stock);
+    r.centre = sheet.centre();
+    if (auto way = takeWord({"the way", w[1]}, artwork::repeatWords, r.way); !way) return way.problem();
+    std::optional<artwork::ItemId> line;
+    for (std::size_t i = 2; i < w.size(); ++i) {
+        const auto set = assignmentFrom(w[i]);
+        if (!set) return set.problem();
+        const auto& [name, value] = *set;
+        const std::pair<std::string_view, int*> counts[] = {
+            {"columns", &r.columns}, {"rows", &r.rows}, {"count", &r.count}};
+        const std::pair<std::string_view, double*> sizes[] = {{"gap-x", &r.gap.x},       {"gap-y", &r.gap.y},
+                                                              {"centre-x", &r.centre.x}, {"centre-y", &r.centre.y},
+                                                              {"pitch", &r.pitch},       {"gap", &r.gap.x}};
+        if (const auto count = std::find_if(std::begin(counts), std::end(counts),
+                                            [&](const auto& known) { return known.first == name; });
+            count != std::end(counts)) {
+            const auto number = value == "0" ? Result<std::uint32_t>(0) : idFrom(value);
+            if (!number) return number.problem().within(name);
+            *count->second = static_cast<int>(std::min<std::uint32_t>(*number, 1'000'000));
+        } else if (const auto size = std::find_if(std::begin(sizes), std::end(sizes),
+                                                  [&](const auto& known) { return known.first == name; });
+                   size != std::end(sizes)) {
+            const auto length = lengthOf(job, value);
+            if (!length) return length.problem().within(name);
+            *size->second = *length;
+            if (name == "gap") r.gap.y = *length;
+        } else if (name == "span") {
+            const auto angle = parseQuantity(value, Measure::angle, job.units);
+            if (!angle) return angle.problem().within(name);
+            r.span = *angle * pi / 180;
+        } else if (name == "turns" || name == "staggered") {
+            const auto on = onOff(value);
+            if (!on) return on.problem();
+            (name == "turns" ? r.turns : r.staggered) = *on;
+        } else if (name == "along") {
+            const auto of = itemsFrom(job, value);
+            if (!of) return of.problem();
+            if (of->size() != 1)
+                return Problem{.what = "One piece is to be gone along.", .where = "along", .mend = "Give its number."};
+            line = of->front();
+        } else {
+            return Problem{.what = fmt::format("A repeat has no “{}”.", name),
+                           .where = {},
+                           .mend = "Use columns=, rows=, gap=, gap-x=, gap-y=, staggered=, count=, centre-x=, "
+                                   "centre-y=, span=, turns=, pitch= or along=."};
+        }
+    }
+    auto made = artwork::withRepeated(*job.artwork, ids, r, sheet, line);
+    if (!made) return made.problem();
+    return job::withArtwork(job, std::move(made->artwork));
 }
 
 Result<artwork::LayerId> layerFrom(const Job& job, const std::string& name) {
@@ -181,6 +236,15 @@ std::vector<Verb> sheetVerbs() {
                                                    static_cast<int>(std::min<std::uint32_t>(*count, 1'000'000)));
              if (!made) return made.problem();
              return job::withArtwork(j, made->artwork);
+         }},
+        {"repeat",
+         "ITEMS grid|ring|line [columns=] [rows=] [gap=] [gap-x=] [gap-y=] [staggered=] [count=] [centre-x=] "
+         "[centre-y=] [span=] [turns=] [pitch=] [along=ITEM]",
+         "copies in a grid (0 columns or rows: to fill the sheet), a ring or along a line", 2,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             const auto ids = itemsFrom(j, w[0]);
+             if (!ids) return ids.problem();
+             return repeated(j, *ids, w);
          }},
         {"own", "ITEMS", "copies become pieces of their own", 1,
          onItems([](const Job& j, const artwork::Ids& ids, const Words&) {

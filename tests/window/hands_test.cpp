@@ -269,3 +269,47 @@ TEST_CASE("hands: arrow keys move by the step that is set, drags snap to a grid,
     CHECK(artwork::boundsOf(*artwork::find(*w.job().artwork, ids[0])).low.y == Approx(50));
     CHECK(artwork::boundsOf(*artwork::find(*w.job().artwork, ids[1])).low.y == Approx(50));
 }
+
+TEST_CASE("repeat: pieces are repeated while one sees what they become, and all of it can be undone") {
+    Window w;
+    const auto drawn = artwork::withPieces(*w.job().artwork, {{rectangle({20, 20}, {60, 50}), {}}}, "cut", "token");
+    w.session->apply("Draw", job::withArtwork(w.job(), drawn.artwork));
+    w.session->select(drawn.ids);
+    QCoreApplication::processEvents();
+    const auto count = [&] { return w.job().artwork->items.size(); };
+    const auto before = w.job();
+    std::size_t meanwhile = 0;
+    QString words;
+    const auto answer = [&](const char* button) {
+        return [&, button](QWidget* modal) {
+            if (modal->objectName() != "repeatDialog") return;
+            const auto set = [&](const char* name, const char* text) {
+                auto* edit = modal->findChild<QWidget*>(name)->findChild<QLineEdit*>();
+                edit->setFocus();
+                edit->selectAll();
+                QTest::keyClicks(edit, text);
+                QTest::keyClick(edit, Qt::Key_Tab);
+            };
+            set("repeatColumns", "4");
+            set("repeatRows", "0");
+            set("repeatGapX", "10");
+            meanwhile = count();
+            words = modal->findChild<QLabel*>("repeatWords")->text();
+            for (auto* b : modal->findChildren<QPushButton*>())
+                if (b->objectName() == button || (*button == 0 && b->text() == "Leave")) return b->click();
+        };
+    };
+    answering(w, answer(""), [&] { w.main->action("editRepeat")->trigger(); });
+    CHECK(meanwhile == 4 * 11); // 400 mm hold eleven rows of 30 and 5
+    CHECK(words.startsWith("43 copies"));
+    CHECK(w.job() == before);
+    answering(w, answer("repeatTake"), [&] { w.main->action("editRepeat")->trigger(); });
+    CHECK(count() == 44);
+    CHECK(w.session->selection().size() == 44);
+    CHECK(artwork::boundsOf(w.job().artwork->items[1]).low.x == Approx(70));
+    w.act("editUndo");
+    CHECK(w.job() == before);
+    w.session->select({});
+    QCoreApplication::processEvents();
+    CHECK_FALSE(w.main->action("editRepeat")->isEnabled());
+}

@@ -136,7 +136,7 @@ TEST_CASE("program: a dialect is changed on the desk, read back as it is typed, 
     const QString was = header->toPlainText();
     header->setPlainText(was + "\nG91");
     w.until([&] { return !keep->isEnabled(); }, "the sample to be read back");
-    CHECK_FALSE(verdict->text().startsWith("Read back"));
+    CHECK(verdict->text().contains("span"));
     header->setPlainText(was + "\n(back room)");
     w.until([&] { return keep->isEnabled(); }, "the sample to be right again");
     CHECK(sample->toPlainText().contains("(back room)"));

@@ -23,8 +23,7 @@ QPlainTextEdit* codeEdit(const char* name, const QString& accessible) {
     auto* edit = new QPlainTextEdit;
     edit->setObjectName(QLatin1String(name));
     edit->setAccessibleName(accessible);
-    edit->setFont(theme().code(12));
-    edit->setStyleSheet("QPlainTextEdit { font-family: 'League Mono'; font-size: 12px; }");
+    edit->setProperty("code", true); // its face is the style sheet's
     edit->setTabChangesFocus(true);
     edit->setLineWrapMode(QPlainTextEdit::NoWrap);
     return edit;
@@ -131,7 +130,7 @@ DialectDialog::DialectDialog(const program::Dialect& dialect, QWidget* parent) :
     away_ = plainButton(tr("Take your own away"), "dialectAway");
     keep_ = addAnswers(this, column, tr("Keep"), "dialectKeep", tr("Leave"));
     right->addWidget(away_, 0, Qt::AlignLeft);
-    keep_->disconnect(); // it closes only when it could be kept
+    disconnect(keep_, &QPushButton::clicked, nullptr, nullptr); // it closes only when it could be kept
     connect(keep_, &QPushButton::clicked, this, &DialectDialog::keep);
     connect(away_, &QPushButton::clicked, this, [this] {
         if (auto gone = program::removeOwnDialect(from_.key); !gone)
@@ -194,10 +193,11 @@ void DialectDialog::look() {
         sample_->verticalScrollBar()->setValue(at);
         problem = sample.problem;
     }
-    verdict_->setText(problem  ? QString::fromStdString(problem->text())
-                      : d.beam ? tr("Read back it says what was meant: two powers, a stop and an arc.")
-                               : tr("Read back it says what was meant: two tools, a hole, a ramp and an arc."));
-    verdict_->setStyleSheet(problem ? QStringLiteral("color: %1").arg(theme().color(Token::noGo).name()) : QString());
+    verdict_->setText(
+        problem ? QStringLiteral("<span style='color:%1'>%2</span>")
+                      .arg(theme().color(Token::noGo).name(), QString::fromStdString(problem->text()).toHtmlEscaped())
+        : d.beam ? tr("Read back it says what was meant: two powers, a stop and an arc.")
+                 : tr("Read back it says what was meant: two tools, a hole, a ramp and an arc."));
     keep_->setEnabled(!problem);
     const bool own = program::isOwnDialect(d.key);
     const auto known = program::knownDialects();

@@ -84,6 +84,7 @@ private:
     void exportOutlines();
     void saveSetupSheet();
     void letterText();
+    void repeatPieces();
     [[nodiscard]] artwork::ItemId pictureOfChosen() const;
     void traceAgain();
     [[nodiscard]] QList<QAction*> controlsToFind();

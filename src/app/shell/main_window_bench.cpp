@@ -189,7 +189,7 @@ void MainWindow::openBenchMenu(QPoint at, bool onPiece) {
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const auto lists =
         onPiece ? std::vector<std::vector<const char*>>{{"editCut", "editToClipboard", "editDuplicate", "editCopy",
-                                                         "editOwn"},
+                                                         "editRepeat", "editOwn"},
                                                         {"pieceGroup", "pieceUngroup", "pieceLock", "pieceHide"},
                                                         {"pieceTurnLeft", "pieceTurnRight", "pieceMirrorX",
                                                          "pieceMirrorY", "pieceOriginal"},

@@ -4,6 +4,7 @@
 #include "app/shell/export_dialog.h"
 #include "app/shell/piece_clipboard.h"
 #include "app/shell/program_proof.h"
+#include "app/shell/repeat_dialog.h"
 #include "app/shell/text_dialog.h"
 #include "app/shell/unit_question.h"
 #include "artwork/excerpt.h"
@@ -303,6 +304,56 @@ void MainWindow::letterText() {
     for (const auto& item : session_.job().artwork->items)
         if (item.id.value > art->lastId) fresh.push_back(item.id);
     session_.select(fresh);
+}
+
+void MainWindow::repeatPieces() {
+    const auto art = session_.job().artwork; // as it was before
+    const auto chosen = session_.selection();
+    if (chosen.empty()) return tell(tr("Nothing is chosen. Choose the pieces to be repeated first."), true);
+    // Of several, the open line is the one to go along; or the piece that was made the key.
+    std::optional<artwork::ItemId> line;
+    if (chosen.size() > 1) {
+        artwork::Ids open;
+        for (const auto id : chosen)
+            if (const auto* item = artwork::find(*art, id); item && artwork::shapeOf(*item))
+                if (!artwork::shapeOf(*item)->piece.outline.closed) open.push_back(id);
+        line = open.size() == 1 ? open.front() : session_.key();
+    }
+    const Box sheet = job::sheetOf(session_.job().sheet().stock);
+    artwork::Repeat usual;
+    usual.centre = sheet.centre();
+    const auto* lineItem = line ? artwork::find(*art, *line) : nullptr;
+    RepeatDialog dialog(usual, session_.job().units, lineItem ? QString::fromStdString(lineItem->name) : QString(),
+                        this);
+    const auto made = [&] {
+        const auto repeat = dialog.repeat();
+        return artwork::withRepeated(*art, chosen, repeat, sheet,
+                                     repeat.way == artwork::Repeat::Way::line ? line : std::nullopt);
+    };
+    const quint64 gesture = freshGesture();
+    bool shown = false;
+    const auto show = [&] {
+        auto next = made();
+        if (!next) return dialog.say(QString::fromStdString(next.problem().text()), true);
+        const auto ids = next->ids;
+        const Box over = artwork::boundsOf(next->artwork, ids);
+        const bool off = !sheet.grown(1e-6).contains(over);
+        session_.apply(tr("Repeat"), job::withArtwork(session_.job(), std::move(next->artwork)), gesture);
+        shown = true;
+        dialog.say(off ? tr("%1 copies; some lie off the sheet.").arg(ids.size())
+                       : tr("%1 copies, which follow their original.").arg(ids.size()),
+                   false);
+    };
+    connect(&dialog, &RepeatDialog::changed, &dialog, show);
+    dialog.move(mapToGlobal(QPoint(width() - dialog.sizeHint().width() - 12, 90))); // beside the bench
+    QMetaObject::invokeMethod(&dialog, show, Qt::QueuedConnection);
+    const bool taken = dialog.exec() == QDialog::Accepted;
+    if (!taken && shown) session_.undo(), session_.select(chosen);
+    if (!taken || !shown) return;
+    artwork::Ids all = chosen;
+    for (const auto& item : session_.job().artwork->items)
+        if (item.id.value > art->lastId) all.push_back(item.id);
+    session_.select(all);
 }
 
 void MainWindow::exportOutlines() {

@@ -23,6 +23,7 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"editSelectAll", "select"},
     {"editSelectNone", "deselect clear"},
     {"editCopy", "clone linked instance repeat"},
+    {"editRepeat", "array grid pattern ring circular rows columns along copies"},
     {"viewFit", "zoom all"},
     {"viewFitSelection", "zoom"},
     {"viewNearer", "zoom in bigger"},
@@ -112,6 +113,7 @@ void MainWindow::buildMenus() {
         if (session_.apply(tr("Copy"), job::withArtwork(session_.job(), std::move(added->artwork))))
             session_.select(ids);
     });
+    add(edit, tr("Repeat…"), "editRepeat", QKeySequence("Ctrl+Shift+D"), [this] { repeatPieces(); });
     add(edit, tr("Give the copy its own shape"), "editOwn", {}, [this] {
         editSelection(tr("Own shape"), artwork::withOwnShapes(*session_.job().artwork, session_.selection()));
     });
@@ -423,9 +425,10 @@ void MainWindow::traceAgain() {
 void MainWindow::refreshActions() {
     const bool some = !session_.selection().empty();
     action("fileRevert")->setEnabled(!session_.file().isEmpty() && session_.changed());
-    for (const char* name : {"editCut", "editToClipboard", "editDuplicate", "editCopy", "editOwn", "editDelete",
-                             "pieceGroup", "pieceUngroup", "pieceLock", "pieceHide", "pieceTurnLeft", "pieceTurnRight",
-                             "pieceMirrorX", "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
+    for (const char* name :
+         {"editCut", "editToClipboard", "editDuplicate", "editCopy", "editRepeat", "editOwn", "editDelete",
+          "pieceGroup", "pieceUngroup", "pieceLock", "pieceHide", "pieceTurnLeft", "pieceTurnRight", "pieceMirrorX",
+          "pieceMirrorY", "pieceOriginal", "pieceThin", "viewFitSelection"})
         action(name)->setEnabled(some);
     action("pieceTraceAgain")->setEnabled(bool(pictureOfChosen()));
     action("pieceGroup")->setEnabled(session_.selection().size() > 1);

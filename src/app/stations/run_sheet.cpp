@@ -177,8 +177,7 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     text_->setObjectName("programText");
     text_->setAccessibleName(tr("Program"));
     text_->setReadOnly(true);
-    text_->setFont(theme().code(12));
-    text_->setStyleSheet("QPlainTextEdit { font-family: 'League Mono'; font-size: 12px; }");
+    text_->setProperty("code", true); // its face is the style sheet's
     text_->setFixedHeight(110);
     text_->setLineWrapMode(QPlainTextEdit::NoWrap);
     files->add(text_);

@@ -118,6 +118,7 @@ QToolButton { background: transparent; border: 1px solid transparent; border-rad
 QToolButton:hover { border-color: @rule; background: @card; }
 QToolButton:checked { background: @card; border-color: @oxide; color: @oxide; }
 QLineEdit, QSpinBox, QComboBox, QPlainTextEdit { background: @card; border: 1px solid @rule; border-radius: 2px; padding: 3px 6px; selection-background-color: @oxide; selection-color: @onAccent; }
+QPlainTextEdit[code="true"] { font-family: "League Mono"; font-size: 12px; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border-color: @oxide; }
 QLineEdit[bad="true"] { border-color: @noGo; color: @noGo; }
 QLineEdit[dro="true"] { font-size: 20px; border: 1px solid transparent; padding: 0 2px; }
