@@ -123,3 +123,17 @@ python3 draw_kit.py > scenery-kit.dxf
 "$cli" nest stage.ferro --effort 8
 
 for job in heron proscenium owls tray sign stage; do "$cli" proof "$job.ferro"; done
+# Seat tokens for the stalls: a crescent shaded on each, its number scribed as single lines, a hole for the cord, cut from poplar.
+"$cli" new tokens.ferro --force --machine laser-700 --material poplar --stock 240 130 3 --name "Seat tokens"
+"$cli" edit tokens.ferro circle 32 32 44 token token + circle 32 48 4 token cord \
+  + path "M 24 36 A 11 11 0 1 0 40 25 A 9 9 0 1 1 24 36 Z" crescent crescent \
+  + repeat all grid columns=4 rows=2 gap=10
+numbers=()
+for i in 1 2 3 4 5 6 7 8; do
+  numbers+=(+ text "$i" 8 $((34 + (i - 1) % 4 * 54)) $((20 + (i - 1) / 4 * 54)) "face=single line" align=centre layer=seat)
+done
+"$cli" edit tokens.ferro "${numbers[@]:1}" \
+  + step hatch Crescents + set Crescents layers=crescent edge=followed \
+  + step scribe Numbers + set Numbers layers=seat \
+  + step outline "Cord holes" + set "Cord holes" layers=token role=openings \
+  + step outline Tokens + set Tokens layers=token "role=outer edges"

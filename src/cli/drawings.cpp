@@ -4,8 +4,6 @@
 #include "formats/dxf_in.h"
 #include "mend/repair.h"
 
-#include <set>
-
 namespace ferro::cli {
 
 Result<formats::Drawing> readDrawing(const std::string& file, const DrawingWords& words) {
@@ -35,15 +33,12 @@ Result<formats::Drawing> readDrawing(const std::string& file, const DrawingWords
 artwork::Added addedTo(const artwork::Artwork& art, const formats::Drawing& drawing, double join) {
     auto added = formats::withDrawing(art, drawing);
     if (!drawing.loose) return added;
-    auto made = mend::withOutlines(added.artwork, added.ids, join);
+    std::string did;
+    added = mend::withOutlines(std::move(added), join, &did);
     if (drawing.items.empty())
         fmt::print(stderr, "The drawing holds nothing to cut.\n");
     else
-        fmt::print(stderr, "{}: {}.\n", formats::layersIn(drawing), made.did);
-    added.artwork = std::move(made.artwork);
-    std::set<artwork::ItemId> left;
-    for (const auto& item : added.artwork.items) left.insert(item.id);
-    std::erase_if(added.ids, [&](artwork::ItemId id) { return !left.contains(id); });
+        fmt::print(stderr, "{}: {}.\n", formats::layersIn(drawing), did);
     return added;
 }
 

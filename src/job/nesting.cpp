@@ -198,12 +198,18 @@ std::string nameOf(const Job& job, const Nesting& nesting, std::size_t part) {
 LayingOut usualLayingOut(const Job& job) {
     LayingOut wish;
     double widest = 0;
-    for (const auto& step : job.plan.steps)
-        if (const auto* tool = toolOf(job, step); tool && step.enabled && plan::kindOf(step).freesParts)
-            widest = std::max(widest, tool->diameter);
+    bool tabbed = false;
+    for (const auto& step : job.plan.steps) {
+        const auto* tool = toolOf(job, step);
+        if (!tool || !step.enabled || !plan::kindOf(step).freesParts) continue;
+        widest = std::max(widest, tool->diameter);
+        const auto* hold = plan::choiceNamed(plan::kindOf(step), "hold");
+        tabbed = tabbed || (hold && hold->words[static_cast<std::size_t>(hold->get(step))] == "tabs");
+    }
     if (widest == 0) widest = job.machine.mainProcess() == shop::Process::rotary ? 6 : 0.2;
     const double air = job.machine.mainProcess() == shop::Process::rotary ? 1 : 1.8;
-    wish.how.spacing = wish.how.margin = widest + air;
+    wish.how.margin = widest + air;
+    wish.how.spacing = (tabbed ? 2 : 1) * widest + air; // tabs need stock beyond the cut that no neighbour takes
     return wish;
 }
 

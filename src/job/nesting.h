@@ -10,7 +10,8 @@ struct LayingOut {
     nest::Settings how;
     bool mayAddSheets = true; ///< like the last of their kind, as many as it takes
 };
-/// From the plan: as far apart as its widest tool that frees parts is wide, and a little.
+/// From the plan: as far apart as its widest tool that frees parts is wide, and a little; where tabs hold them twice as
+/// wide, so that no neighbour's cut takes one.
 [[nodiscard]] LayingOut usualLayingOut(const Job& job);
 
 /// The parts and sheets of one material and thickness as plain values, and what they are in the job. A part is an

@@ -403,6 +403,16 @@ Mended withOutlines(const Artwork& artwork, std::span<const ItemId> items, doubl
     return maker.finished();
 }
 
+artwork::Added withOutlines(artwork::Added added, double reach, std::string* did) {
+    auto made = withOutlines(added.artwork, added.ids, reach);
+    if (did) *did = std::move(made.did);
+    added.artwork = std::move(made.artwork);
+    std::set<ItemId> left;
+    for (const auto& item : added.artwork.items) left.insert(item.id);
+    std::erase_if(added.ids, [&](ItemId id) { return !left.contains(id); });
+    return added;
+}
+
 Result<Mended> withThinned(const Artwork& artwork, std::span<const ItemId> items, double tolerance) {
     if (!(tolerance > 0))
         return Problem{.what = "The tolerance must be above 0.", .where = {}, .mend = "Give a length in mm."};

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "artwork/edits.h"
 #include "mend/audit.h"
 
 #include <span>
@@ -38,6 +39,8 @@ struct Changes {
 /// one piece of closed outlines that lie in one another. `reach` mm, 0 or more, between ends that belong together;
 /// `did` tells what came of it. Locked or unknown pieces are left as they are.
 [[nodiscard]] Mended withOutlines(const Artwork& artwork, std::span<const ItemId> items, double reach);
+/// The same for what was just added: with what is left of it.
+[[nodiscard]] artwork::Added withOutlines(artwork::Added added, double reach, std::string* did = nullptr);
 
 /// Audits and mends, and looks again at what that has made, until nothing that can be mended is left: four times at
 /// most. Only the faults named.

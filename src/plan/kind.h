@@ -36,7 +36,7 @@ struct Choice {
 
 /// What a step can be made of: outlines to follow, circles and points to go down at, or areas.
 enum class Takes { outlines, circles, areas };
-enum class Pattern { solid, dotted, level, slanted, chevron, peaks, grid };
+enum class Pattern { solid, dotted, level, slanted, chevron, peaks, grid, ruled };
 
 /// What starting values are chosen by.
 struct Beginning {

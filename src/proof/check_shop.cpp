@@ -134,6 +134,7 @@ void Checker::takenTwice() {
     for (std::size_t s = 0; s < job.plan.steps.size(); ++s) {
         const auto& lines = job.plan.steps[s];
         if (!lines.enabled || !plan::kindOf(lines).decorates || !lines.rule.items.empty()) continue;
+        if (plan::kindOf(lines).takes == plan::Takes::areas) continue; // what is shaded is often cut out too
         for (std::size_t o = 0; o < job.plan.steps.size(); ++o) {
             const auto& cuts = job.plan.steps[o];
             if (!cuts.enabled || !plan::kindOf(cuts).freesParts) continue;

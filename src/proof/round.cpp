@@ -84,8 +84,10 @@ public:
             cut_[k] = stock_[k] * (look.beam ? 0.48 - 0.05 * static_cast<double>(k) : 1); // charred
         }
     }
-    /// `wall`: a cut wall, not a floor; `z` below the top, of the stock as it lies; in so much light.
-    [[nodiscard]] Pixel lit(Vec2 p, double z, double grain, bool wall, bool cutOpen, double light) const {
+    /// `wall`: a wall, not a floor, `own`: the sheet's own edge, that nothing has cut; `z` below the top, of the stock
+    /// as it lies; in so much light.
+    [[nodiscard]] Pixel lit(Vec2 p, double z, double grain, bool wall, bool cutOpen, double light,
+                            bool own = false) const {
         if (cutOpen) { // the cutting plane: hatched as on a drawing
             const double across = std::fmod(std::abs(p.x + p.y), 5.0);
             return pixelOf(across < 0.7 ? scaled(stock_, 0.72 * light)
@@ -102,7 +104,7 @@ public:
             light *= 0.93;
         }
         if (look_.grain && !wall) light *= 1 + grain;
-        return pixelOf(scaled(below ? cut_ : stock_, light));
+        return pixelOf(scaled(below && !own ? cut_ : stock_, light));
     }
     [[nodiscard]] bool isCutOpen(double whole) const { return lid_ < 0 && whole > lid_ + 1e-6; }
 
@@ -175,7 +177,7 @@ struct Scene {
                 for (int v = horizon; v < top; ++v) {
                     const double y = (v + 0.5 - middle) / k, z = std::clamp(base + b * y, layer.under(), h);
                     if (static_cast<double>(out.heights[v]) >= z + lift) continue; // never where nothing is yet
-                    out.pixels[v] = wall ? paint.lit(p, z, 0, true, false, light) : floor;
+                    out.pixels[v] = wall ? paint.lit(p, z, 0, true, false, light, i == 0) : floor;
                     out.heights[v] = static_cast<float>(z + lift);
                 }
                 horizon = top;

@@ -92,4 +92,15 @@ Start startFor(const Tool& tool, const Material& material, const Machine& machin
     return start;
 }
 
+const Material* Book::materialCalled(std::string_view word) const {
+    const auto same = [&](std::string_view other) {
+        return std::equal(word.begin(), word.end(), other.begin(), other.end(), [](char a, char b) {
+            return std::tolower(static_cast<unsigned char>(a)) == std::tolower(static_cast<unsigned char>(b));
+        });
+    };
+    for (const auto& material : materials)
+        if (same(material.key) || same(material.name)) return &material;
+    return nullptr;
+}
+
 } // namespace ferro::shop

@@ -115,6 +115,8 @@ struct Book {
     [[nodiscard]] Result<Machine> machine(std::string_view key) const;
     [[nodiscard]] Result<Tool> tool(std::string_view key) const;
     [[nodiscard]] Result<Material> material(std::string_view key) const;
+    /// By key or by name, whatever the letters' case.
+    [[nodiscard]] const Material* materialCalled(std::string_view word) const;
 };
 
 /// The shipped starter set with the user's own `shop/*.json` from the data folder over it.

@@ -19,6 +19,12 @@ void Pen::along(const std::vector<Segment>& segments, double z, double rate, dou
     }
 }
 
+void Pen::scan(Vec3 to, double rate, double greatest, const std::vector<Run>& runs) {
+    const auto first = static_cast<std::uint32_t>(out_.runs.size());
+    out_.runs.insert(out_.runs.end(), runs.begin(), runs.end());
+    put(Move::scan(to, rate, greatest, {first, static_cast<std::uint32_t>(runs.size())}));
+}
+
 void Pen::goOver(Vec2 p) {
     // The first move of a program finds the tool anywhere: up first, then over.
     const Vec3 now = out_.moves.empty() ? Vec3{p.x, p.y, work_.travel} : out_.moves.back().to;

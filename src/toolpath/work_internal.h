@@ -46,6 +46,8 @@ public:
     }
     /// One stretch of the plane path while z goes evenly to `z`.
     void along(const std::vector<Segment>& segments, double z, double rate, double power = 0);
+    /// A line by a beam, its power as the runs say; none of them above `greatest`, 0 to 1.
+    void scan(Vec3 to, double rate, double greatest, const std::vector<Run>& runs);
     /// At travel height to a place above where cutting begins.
     void goOver(Vec2 p);
     /// Straight down: in air to a hair above `surface`, the highest that may stand here, from there at plunge feed;

@@ -384,10 +384,9 @@ TEST_CASE("command line: what tools do not reach, which would, and the steps for
 TEST_CASE("command line: parts are laid out on sheets, the same from the same seed, and sheets keep to what they may") {
     Shell shell;
     shouldBe(shell.run("new kit.ferro --machine mill-1200 --material birch-ply --stock 400 300 6"), 0);
-    shouldBe(
-        shell.run(
-            "edit kit.ferro path 'M 10 10 L 150 10 L 10 90 Z' wing wing + rectangle 200 20 90 60 tag + step outline"),
-        0);
+    shouldBe(shell.run("edit kit.ferro path 'M 10 10 L 150 10 L 10 90 Z' wing wing + rectangle 200 20 90 60 tag + step "
+                       "outline + set 1 hold=none"),
+             0);
     shouldBe(
         shell.run("edit kit.ferro part layer:wing quantity=4 turns=half + part layer:tag quantity=6 turns=quarter"), 0);
     const auto first = nlohmann::json::parse(shell.run("nest kit.ferro --out a.ferro --effort 0.2 --json").out);
@@ -419,4 +418,65 @@ TEST_CASE("command line: a setup sheet is a PDF, the same each time, and tells a
     shouldBe(shell.run("new none.ferro --machine mill-600"), 0);
     shouldBe(shell.run("setup none.ferro -o none.pdf"), 2);
     CHECK(std::filesystem::exists(shell.file("none.pdf")));
+}
+
+TEST_CASE(
+    "command line: from a cut list to laid out sheets, programs and setup sheets, or to what keeps them from it") {
+    Shell shell;
+    const auto put = [&](const char* name, std::string_view text) {
+        REQUIRE(writeAtomically(realDisk(), shell.file(name), text));
+    };
+    put("wing.svg", "<svg xmlns='http://www.w3.org/2000/svg' width='90mm' height='60mm' viewBox='0 0 90 60'>"
+                    "<path d='M0 0H90V60Z'/><circle cx='60' cy='25' r='8'/></svg>");
+    put("moon.svg", "<svg xmlns='http://www.w3.org/2000/svg' width='50mm' height='50mm' viewBox='0 0 50 50'>"
+                    "<circle cx='25' cy='25' r='24'/></svg>");
+    put("kit.csv", "file;part;qty;material;thickness\nwing.svg;Wing;4;Birch ply;6\nmoon.svg;Moon;3;poplar;3,0\n");
+    const auto made = shell.run("kit kit.csv --machine mill-600 --stock 400 300 6 --effort 0.2 -o out");
+    INFO(made.errors);
+    shouldBe(made, 0);
+    CHECK(made.errors.find("7 parts of 2 drawings") != std::string::npos);
+    for (const char* file : {"out/kit.ferro", "out/laid.csv", "out/kit-Sheet-1.nc", "out/kit-Poplar-3-mm.nc",
+                             "out/kit-Sheet-1.pdf", "out/kit-Poplar-3-mm.pdf"})
+        CHECK(std::filesystem::exists(shell.file(file)));
+    const auto laid = shell.text("out/laid.csv");
+    CHECK(std::count(laid.begin(), laid.end(), '\n') == 8);
+    CHECK(laid.find("Poplar 3 mm,Moon") != std::string::npos);
+    shouldBe(shell.run("proof out/kit.ferro"), 0);
+    put("lacks.csv", "file,qty\nwing.svg,1\nhat.svg,2\n");
+    const auto lacks = shell.run("kit lacks.csv -o none");
+    shouldBe(lacks, 1);
+    CHECK(lacks.errors.find("line 3") != std::string::npos);
+    CHECK_FALSE(std::filesystem::exists(shell.file("none")));
+    put("big.csv", "file,qty\nwing.svg,1\n");
+    shouldBe(shell.run("kit big.csv --stock 60 40 6 -o big"), 2); // it fits no sheet
+    CHECK_FALSE(std::filesystem::exists(shell.file("big/big.nc")));
+}
+
+TEST_CASE("command line: the piece in the round from any side, a file for each tool, a shaded token") {
+    Shell shell;
+    const std::string sign = fmt::format("{}/sign.ferro", FERRO_DEMO);
+    shouldBe(shell.run(fmt::format("proof {} --picture a.png --round 30 35 --size 320 200 --cells 100000", sign)), 0);
+    shouldBe(shell.run(fmt::format("proof {} --picture b.png --round 30 35 --size 320 200 --cells 100000", sign)), 0);
+    shouldBe(shell.run(fmt::format("proof {} --picture c.png --round -30 35 --size 320 200 --cells 100000 --section 2 "
+                                   "--at 60",
+                                   sign)),
+             0);
+    CHECK(shell.text("a.png").starts_with("\x89PNG"));
+    CHECK(shell.text("a.png") == shell.text("b.png"));
+    CHECK(shell.text("a.png") != shell.text("c.png"));
+    shouldBe(shell.run(fmt::format("proof {} --round 30 35", sign)), 1);
+    shouldBe(shell.run(fmt::format("proof {} --picture d.png --round 30 95", sign)), 1);
+    shouldBe(shell.run(fmt::format("edit {} output tool '{{number}}-{{tool}}' -o tools.ferro", sign)), 0);
+    const auto written = shell.run("write tools.ferro -o out").out;
+    CHECK(std::count(written.begin(), written.end(), '\n') >= 2);
+    CHECK(written.find("out/01-") != std::string::npos);
+    shouldBe(shell.run(fmt::format("edit {} output step '{{tool}}' -o tools.ferro", sign)), 1);
+
+    shouldBe(shell.run("new token.ferro --machine laser-700 --material poplar --stock 60 60 3"), 0);
+    shouldBe(shell.run("edit token.ferro circle 30 30 40 token + circle 30 30 12 moon + repeat layer:moon ring count=3 "
+                       "centre-x=30 centre-y=22 + step hatch Shade + set Shade layers=moon spacing=0.2 + step outline "
+                       "Token + set Token layers=token"),
+             0);
+    shouldBe(shell.run("proof token.ferro"), 0);
+    shouldBe(shell.run("write token.ferro -o out"), 0);
 }

@@ -46,6 +46,8 @@ TEST_CASE("laying out: copies are made, sheets added, holes and notes go with th
     job = drawn(job, {{pathOf(ring("350,250 390,250"), false), {}}}, "stray", "stray");
     job = set(stepped(job, "outline", "end-6"), "layers", "plates, holes");
     job = withPart(job, "plates", {.quantity = 9, .turns = artwork::Turns::quarter});
+    CHECK(quick(job).how.spacing == Approx(13)); // tabs need stock between the cuts
+    job = set(job, "hold", "none");
     const auto wish = quick(job);
     CHECK(wish.how.spacing == Approx(7));
     const auto out = laid(job, wish);

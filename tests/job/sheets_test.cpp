@@ -1,6 +1,7 @@
 #include "artwork/choose.h"
 #include "artwork/copies.h"
 #include "job/job_file.h"
+#include "job/kit.h"
 #include "job/sheets.h"
 #include "support/failing_disk.h"
 #include "support/jobs.h"
@@ -273,4 +274,30 @@ TEST_CASE("job file: how a picture is traced is kept with it") {
     recipe.whole.level = 400;
     art.items[0].recipe = std::make_shared<const artwork::Recipe>(recipe);
     CHECK_FALSE(job::fromBytes(*job::toBytes(job::withArtwork(fresh(), art))));
+}
+
+TEST_CASE("kit: there is a sheet for each material and thickness that parts ask for, the lone empty one first") {
+    auto job = fresh("mill-600", "birch-ply");
+    const auto drawn = artwork::withPieces(
+        *job.artwork,
+        {{rectangle({0, 0}, {50, 50}), {}}, {rectangle({60, 0}, {90, 50}), {}}, {rectangle({100, 0}, {130, 50}), {}}},
+        "cut", "wing");
+    const auto asks = [](artwork::Artwork art, artwork::ItemId id, const char* material, double thickness) {
+        return *artwork::withPart(art, {id}, {.material = material, .thickness = thickness});
+    };
+    auto art = asks(drawn.artwork, drawn.ids[0], "birch-ply", 6);
+    art = asks(art, drawn.ids[1], "poplar", 3);
+    art = asks(art, drawn.ids[2], "birch-ply", 6);
+    const auto kit = with(job, job::withSheetsForParts(job::withArtwork(job, art), book()));
+    REQUIRE(kit.sheets.size() == 2);
+    CHECK(kit.sheets[0].stock.thickness == 6);
+    CHECK(kit.sheets[0].name == "Birch ply 6 mm");
+    CHECK(kit.sheets[1].stock.thickness == 3);
+    CHECK(job::materialOf(*job::atSheet(kit, kit.sheets[1].id)).key == "poplar");
+    CHECK(kit.sheets[1].stock.width == job.sheet().stock.width);
+    CHECK(kit.sheet().id == job.sheet().id);
+    // Once more there is nothing left to be added; a part of any kind asks for none.
+    CHECK(with(kit, job::withSheetsForParts(kit, book())).sheets.size() == 2);
+    CHECK(with(job, job::withSheetsForParts(job::withArtwork(job, drawn.artwork), book())).sheets.size() == 1);
+    CHECK_FALSE(job::withSheetsForParts(job::withArtwork(job, asks(art, drawn.ids[0], "granite", 6)), book()));
 }

@@ -313,3 +313,31 @@ TEST_CASE("repeat: pieces are repeated while one sees what they become, and all 
     QCoreApplication::processEvents();
     CHECK_FALSE(w.main->action("editRepeat")->isEnabled());
 }
+
+TEST_CASE("cut list: dropped on the window its parts come with their sheets and steps, and are laid out") {
+    Window w;
+    const auto put = [&](const char* name, const QByteArray& bytes) {
+        QFile out(w.path(name));
+        REQUIRE(out.open(QIODevice::WriteOnly));
+        out.write(bytes);
+        return w.path(name);
+    };
+    put("wing.svg", "<svg xmlns='http://www.w3.org/2000/svg' width='90mm' height='60mm' viewBox='0 0 90 60'>"
+                    "<path d='M0 0H90V60Z'/><circle cx='60' cy='25' r='8'/></svg>");
+    const auto list = put("kit.csv", "file,qty,material,thickness\nwing.svg,3,Birch ply,6\nwing.svg,2,Poplar,3\n");
+    const auto before = w.job();
+    w.drop(list);
+    w.until([&] { return w.session->nester().isRunning() || w.job().sheets.size() > 1; }, "the list to be read");
+    w.until([&] { return !w.session->nester().isRunning() && !w.session->background().busy(); }, "the layout");
+    CHECK(w.job().sheets.size() == 2);
+    CHECK_FALSE(w.job().plan.steps.empty());
+    CHECK(w.job().artwork->items.size() == 2 * 5);
+    CHECK(w.session->station() == app::StationId::sheet);
+    w.act("editUndo"); // the layout, then the list
+    w.act("editUndo");
+    CHECK(w.job() == before);
+    w.drop(put("bad.csv", "file,qty\nwing.svg,1\nhat.svg,1\n"));
+    w.settle();
+    CHECK(w.message().contains("line 3"));
+    CHECK(w.job() == before);
+}

@@ -36,6 +36,10 @@ void MainWindow::takeFiles(const QStringList& files, bool strokesAsOutlines) {
             (new ProgramProof(session_, file, this))->show();
             continue;
         }
+        if (file.endsWith(".csv", Qt::CaseInsensitive)) {
+            session_.addCutList(file);
+            continue;
+        }
         QFile in(file);
         if (!in.open(QIODevice::ReadOnly)) {
             tell(tr("%1 could not be opened: %2.").arg(QFileInfo(file).fileName(), in.errorString()), true);

@@ -5,6 +5,7 @@
 #include "artwork/copies.h"
 #include "job/sheets.h"
 
+#include <QFileDialog>
 #include <QInputDialog>
 #include <QMenuBar>
 #include <QMessageBox>
@@ -15,6 +16,7 @@ namespace {
 /// Other words by which people look for an action.
 constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"fileAddArtwork", "import picture photo drawing svg dxf load"},
+    {"fileCutList", "csv kit parts list import nesting"},
     {"fileExport", "svg dxf drawing save"},
     {"fileWrite", "gcode nc cut file export"},
     {"fileProofProgram", "gcode nc check open"},
@@ -75,6 +77,10 @@ void MainWindow::buildMenus() {
     });
     file->addSeparator();
     add(file, tr("Add artwork…"), "fileAddArtwork", QKeySequence("Ctrl+I"), [this] { addArtworkDialog(); });
+    add(file, tr("Take a cut list…"), "fileCutList", {}, [this] {
+        const QString list = QFileDialog::getOpenFileName(this, tr("Take a cut list"), {}, tr("Cut lists (*.csv)"));
+        if (!list.isEmpty()) session_.addCutList(list);
+    });
     add(file, tr("Add a drawing, strokes as areas…"), "fileAddStrokes", {}, [this] { addArtworkDialog(true); });
     add(file, tr("Export outlines…"), "fileExport", QKeySequence("Ctrl+Shift+X"), [this] { exportOutlines(); });
     add(file, tr("Proof a program…"), "fileProofProgram", QKeySequence("Ctrl+Shift+P"),
@@ -113,7 +119,7 @@ void MainWindow::buildMenus() {
         if (session_.apply(tr("Copy"), job::withArtwork(session_.job(), std::move(added->artwork))))
             session_.select(ids);
     });
-    add(edit, tr("Repeat…"), "editRepeat", QKeySequence("Ctrl+Shift+D"), [this] { repeatPieces(); });
+    add(edit, tr("Repeat…"), "editRepeat", QKeySequence("Ctrl+Shift+Q"), [this] { repeatPieces(); });
     add(edit, tr("Give the copy its own shape"), "editOwn", {}, [this] {
         editSelection(tr("Own shape"), artwork::withOwnShapes(*session_.job().artwork, session_.selection()));
     });

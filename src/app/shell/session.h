@@ -109,6 +109,9 @@ public:
     };
     void addDrawing(const QString& name, const QByteArray& bytes, const DrawingWish& wish);
     void addDrawing(const QString& name, const QByteArray& bytes) { addDrawing(name, bytes, DrawingWish{}); }
+    /// The parts of a cut list, with sheets of all that they are of and, where there are none yet, the steps that fit;
+    /// then they are laid out.
+    void addCutList(const QString& file);
 
 Q_SIGNALS:
     void jobChanged();

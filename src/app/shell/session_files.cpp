@@ -1,6 +1,8 @@
 // What comes into a session's job from outside: another job, pictures, drawings.
 #include "app/shell/session.h"
 
+#include "formats/kit.h"
+#include "job/kit.h"
 #include "mend/repair.h"
 
 #include <QFileInfo>
@@ -105,6 +107,53 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
         });
 }
 
+void Session::addCutList(const QString& file) {
+    struct Answer {
+        Result<job::Job> job;
+        QStringList words = {};
+    };
+    background_.run(
+        "open", tr("Reading %1").arg(QFileInfo(file).fileName()),
+        [path = std::filesystem::path(file.toStdString()), now = job(), book = book_](Progress& progress) -> Answer {
+            const auto text = realDisk().read(path);
+            if (!text) return {text.problem()};
+            const auto list = formats::cutListFrom(*text);
+            if (!list) return {list.problem().within(path.filename().string())};
+            auto kit = formats::withCutList(
+                *now.artwork, *list,
+                {.bytes = [&](const std::string& drawing) { return realDisk().read(path.parent_path() / drawing); },
+                 .material = [&](std::string_view word) -> std::optional<std::string> {
+                     const auto* known = book.materialCalled(word);
+                     return known ? std::optional(known->key) : std::nullopt;
+                 },
+                 .add =
+                     [](const artwork::Artwork& art, const formats::Drawing& drawing) {
+                         auto added = formats::withDrawing(art, drawing);
+                         return drawing.loose ? mend::withOutlines(std::move(added), 0.01) : added;
+                     },
+                 .options = {{}, false, false, {}, formats::installedFaces()}},
+                progress);
+            if (!kit) return {kit.problem().within(path.filename().string())};
+            Answer answer{job::withSheetsForParts(job::withArtwork(now, std::move(kit->artwork)), book)};
+            if (answer.job && answer.job->plan.steps.empty()) answer.job = job::withFittingSteps(*answer.job);
+            answer.words << tr("%1 parts of %2 drawings.").arg(kit->parts).arg(kit->drawings);
+            for (const auto& notice : kit->notices) answer.words << QString::fromStdString(notice.text);
+            return answer;
+        },
+        this,
+        [this, was = history_.revision()](Answer answer) {
+            if (!answer.job) return answer.job.problem().isCancelled ? void() : tell(answer.job.problem());
+            if (was != history_.revision())
+                return tell(Problem{.what = "The job changed while the cut list was read.",
+                                    .where = {},
+                                    .mend = "Take the list once more."});
+            if (!apply(tr("Take a cut list"), std::move(answer.job))) return;
+            goTo(StationId::sheet);
+            Q_EMIT told(answer.words.join(' '), false);
+            nester_.start();
+        });
+}
+
 void Session::addDrawing(const QString& name, const QByteArray& bytes, const DrawingWish& wish) {
     struct Answer {
         Result<formats::Drawing> drawing;
@@ -122,9 +171,9 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const Dra
             if (!drawing) return {std::move(drawing), {}, {}};
             auto added = formats::withDrawing(*art, *drawing);
             if (!drawing->loose) return {std::move(drawing), std::move(added), {}};
-            auto made = mend::withOutlines(added.artwork, added.ids, 0.01);
-            added.artwork = std::move(made.artwork);
-            return {std::move(drawing), std::move(added), QString::fromStdString(made.did)};
+            std::string did;
+            added = mend::withOutlines(std::move(added), 0.01, &did);
+            return {std::move(drawing), std::move(added), QString::fromStdString(did)};
         },
         this,
         [this, name, bytes, wish, art = job().artwork](Answer answer) {

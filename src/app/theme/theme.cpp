@@ -253,6 +253,9 @@ QBrush Theme::pattern(const plan::Kind* kind) const {
         painter.drawLine(QPointF(0, 2.5), QPointF(side, 2.5));
         painter.drawLine(QPointF(0, 6.5), QPointF(side, 6.5));
         break;
+    case plan::Pattern::ruled:
+        for (const double x : {2.5, 6.5}) painter.drawLine(QPointF(x, 0), QPointF(x, side));
+        break;
     case plan::Pattern::slanted:
         for (const double x : {-8.0, 0.0, 8.0}) painter.drawLine(QPointF(x, side), QPointF(x + side, 0));
         break;
