@@ -19,6 +19,7 @@ void addNew(Options& app, int& exit);
 void addEdit(Options& app, int& exit);
 void addProof(Options& app, int& exit);
 void addKit(Options& app, int& exit);
+void addMap(Options& app, int& exit);
 void addNest(Options& app, int& exit);
 void addReach(Options& app, int& exit);
 void addSetup(Options& app, int& exit);

@@ -6,6 +6,7 @@
 #include "job/nesting.h"
 #include "mend/repair.h"
 #include "print/setup_sheet.h"
+#include "print/sheet_map.h"
 #include "program/for_job.h"
 
 namespace ferro::cli {
@@ -80,16 +81,18 @@ std::string laidList(const job::Job& job) {
 /// Programs and setup sheets of all sheets, by file name; none of them when one has a no-go.
 Result<std::map<std::string, std::string>> papersOf(const job::Job& job, bool& go) {
     std::map<std::string, std::string> out;
+    std::vector<print::ProofedSheet> proofed;
     const auto dialect = program::dialectOf(realDisk(), job);
     if (!dialect) return dialect.problem();
     for (const auto& sheet : job::sheetsToCut(job)) {
         ShownProgress shown(fmt::format("proofing {}", sheet.sheet().name));
-        const auto proof = proof::proofOf(sheet, shown.progress);
+        auto proof = proof::proofOf(sheet, shown.progress);
         if (!proof) return proof.problem();
         for (const auto& f : proof->findings)
             if (f.verdict != proof::Verdict::note)
                 notice(fmt::format("{}: {} {} {}", sheet.sheet().name, proof::verdictName(f.verdict), f.what, f.mend));
         go = go && proof->mayRun();
+        proofed.push_back({sheet, *proof});
         if (!proof->mayRun()) continue;
         auto files = program::programFilesFor(sheet, proof->path, *dialect, program::Clearance::passed);
         if (!files) return files.problem();
@@ -107,6 +110,14 @@ Result<std::map<std::string, std::string>> papersOf(const job::Job& job, bool& g
                                .mend = "Put {sheet} and {number} into the name of the job's files."};
         }
     }
+    if (proofed.empty()) return out; // nothing fits onto any sheet, which is told
+    auto map = print::sheetMap(proofed);
+    if (!map) return map.problem();
+    out["map.pdf"] = std::move(*map);
+    if (print::partsOf(proofed).empty()) return out;
+    auto labels = print::labelSheet(proofed);
+    if (!labels) return labels.problem();
+    out["labels.pdf"] = std::move(*labels);
     return out;
 }
 
@@ -134,7 +145,9 @@ int make(const KitAsked& o) {
     std::filesystem::create_directories(o.out, error);
     const auto folder = std::filesystem::path(o.out);
     if (auto saved = job::save(realDisk(), laid->job, folder / "kit.ferro"); !saved) return complain(saved.problem());
-    if (!go) papers->clear(); // a sheet with a no-go keeps the others from being cut as if all were well
+    if (!go) // a sheet with a no-go keeps the others from being cut as if all were well
+        std::erase_if(*papers,
+                      [](const auto& paper) { return paper.first != "map.pdf" && paper.first != "labels.pdf"; });
     (*papers)["laid.csv"] = laidList(laid->job);
     for (const auto& [name, bytes] : *papers)
         if (auto written = writeAtomically(realDisk(), folder / name, bytes); !written)

@@ -35,6 +35,13 @@ struct Faces {
 
 } // namespace
 
+Ink inkOf(const std::string& colour) {
+    if (colour.size() != 7) return {0.91, 0.84, 0.71};
+    const auto rgb = std::strtoul(colour.c_str() + 1, nullptr, 16);
+    const auto part = [&](int shift) { return static_cast<double>(rgb >> shift & 0xFF) / 255; };
+    return {part(16), part(8), part(0)};
+}
+
 struct Pages::Inner {
     std::string bytes;
     cairo_surface_t* surface = nullptr;

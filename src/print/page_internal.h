@@ -11,6 +11,10 @@ struct Ink {
     double red = 0, green = 0, blue = 0;
 };
 
+inline constexpr Ink faded{0.42, 0.40, 0.34}, iron{0.20, 0.29, 0.36}, oxide{0.62, 0.25, 0.13}, noGo{0.70, 0.13, 0.11};
+/// Of "#rrggbb"; wood for anything else.
+[[nodiscard]] Ink inkOf(const std::string& colour);
+
 /// Pages of A4, upright, in mm from the upper left corner, y down; text in the shipped face. The same calls give the
 /// same bytes: no date, no name of a machine.
 class Pages {

@@ -7,15 +7,7 @@ namespace ferro::print {
 
 namespace {
 
-constexpr Ink faded{0.42, 0.40, 0.34}, iron{0.20, 0.29, 0.36}, oxide{0.62, 0.25, 0.13}, noGo{0.70, 0.13, 0.11};
 constexpr double left = Pages::margin, right = Pages::width - Pages::margin, foot = Pages::height - 18;
-
-Ink inkOf(const std::string& colour) {
-    if (colour.size() != 7) return {0.91, 0.84, 0.71};
-    const auto rgb = std::strtoul(colour.c_str() + 1, nullptr, 16);
-    const auto part = [&](int shift) { return static_cast<double>(rgb >> shift & 0xFF) / 255; };
-    return {part(16), part(8), part(0)};
-}
 
 class Sheet {
 public:

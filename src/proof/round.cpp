@@ -78,7 +78,9 @@ private:
 /// What the material shows at a place.
 class Paint {
 public:
-    Paint(const Look& look, double section) : look_(look), lid_(-section) {
+    /// `plyHeight`: px that a ply is high at a wall; where that is little they would only flicker.
+    Paint(const Look& look, double section, double plyHeight)
+        : look_(look), lid_(-section), plies_(std::clamp((plyHeight - 1.5) / 2, 0.0, 1.0)) {
         for (std::size_t k = 0; k < 3; ++k) {
             stock_[k] = look.stock[k];
             cut_[k] = stock_[k] * (look.beam ? 0.48 - 0.05 * static_cast<double>(k) : 1); // charred
@@ -98,8 +100,10 @@ public:
             const double layer = -z / look_.ply;
             const auto number = static_cast<long>(layer);
             const double within = layer - static_cast<double>(number);
-            light *= number % 2 ? 0.84 : 0.97;                              // end grain is darker
-            if (wall && std::min(within, 1 - within) < 0.06) light *= 0.86; // glue
+            light *= wall         ? 0.905 + (number % 2 ? -0.065 : 0.065) * plies_
+                     : number % 2 ? 0.84
+                                  : 0.97;                                                // end grain is darker
+            if (wall && std::min(within, 1 - within) < 0.06) light *= 1 - 0.14 * plies_; // glue
         } else if (below) {
             light *= 0.93;
         }
@@ -111,7 +115,7 @@ public:
 private:
     static Colour scaled(const Colour& c, double by) { return {c[0] * by, c[1] * by, c[2] * by}; }
     const Look& look_;
-    double lid_;
+    double lid_, plies_;
     Colour stock_{}, cut_{};
 };
 
@@ -378,7 +382,8 @@ RoundPicture rounded(const Solid& solid, const Look& look, const RoundView& view
     const int parts = fine ? 2 : 1;
     RoundView sampled = view;
     sampled.width *= parts, sampled.height *= parts, sampled.scale *= parts;
-    const Scene scene{solid, sampled, Frame(sampled), Paint(look, view.section)};
+    const Scene scene{solid, sampled, Frame(sampled),
+                      Paint(look, view.section, look.ply * sampled.scale * Frame(sampled).cosine)};
     const Layer sheet(solid, false, view.section);
     const std::optional<Layer> loose =
         solid.lifted.empty() ? std::nullopt : std::make_optional<Layer>(solid, true, view.section);

@@ -436,12 +436,18 @@ TEST_CASE(
     shouldBe(made, 0);
     CHECK(made.errors.find("7 parts of 2 drawings") != std::string::npos);
     for (const char* file : {"out/kit.ferro", "out/laid.csv", "out/kit-Sheet-1.nc", "out/kit-Poplar-3-mm.nc",
-                             "out/kit-Sheet-1.pdf", "out/kit-Poplar-3-mm.pdf"})
+                             "out/kit-Sheet-1.pdf", "out/kit-Poplar-3-mm.pdf", "out/map.pdf", "out/labels.pdf"})
         CHECK(std::filesystem::exists(shell.file(file)));
     const auto laid = shell.text("out/laid.csv");
     CHECK(std::count(laid.begin(), laid.end(), '\n') == 8);
     CHECK(laid.find("Poplar 3 mm,Moon") != std::string::npos);
     shouldBe(shell.run("proof out/kit.ferro"), 0);
+    shouldBe(shell.run("map out/kit.ferro -o map.pdf --labels labels.pdf --label-size 63.5 38 --label-grid 3 7 "
+                       "--label-margin 7 15 --label-gap 2.5 0"),
+             0);
+    CHECK(shell.text("map.pdf") == shell.text("out/map.pdf"));
+    shouldBe(shell.run("map out/kit.ferro --labels labels.pdf --label-size 120 38"), 1);
+    shouldBe(shell.run("map out/kit.ferro"), 1);
     put("lacks.csv", "file,qty\nwing.svg,1\nhat.svg,2\n");
     const auto lacks = shell.run("kit lacks.csv -o none");
     shouldBe(lacks, 1);

@@ -341,3 +341,17 @@ TEST_CASE("cut list: dropped on the window its parts come with their sheets and 
     CHECK(w.message().contains("line 3"));
     CHECK(w.job() == before);
 }
+
+TEST_CASE("sheet map: the window writes the map of all sheets and the labels of their parts beside it") {
+    Window w;
+    w.open(FERRO_DEMO "/stage.ferro");
+    REQUIRE(w.job().sheets.size() == 2);
+    w.main->saveSheetMapTo(w.path("stage-map.pdf"));
+    w.settle();
+    CHECK(w.message().contains("stage-map-labels.pdf"));
+    for (const char* name : {"stage-map.pdf", "stage-map-labels.pdf"}) {
+        QFile in(w.path(name));
+        REQUIRE(in.open(QIODevice::ReadOnly));
+        CHECK(in.readAll().startsWith("%PDF"));
+    }
+}

@@ -32,6 +32,7 @@ public:
     [[nodiscard]] BenchView* bench() const { return bench_; }
     [[nodiscard]] RoundView* round() const { return round_; }
     [[nodiscard]] QAction* action(const char* name) const { return findChild<QAction*>(QLatin1String(name)); }
+    void saveSheetMapTo(const QString& file);
     /// Files as dropped or named on the command line: jobs are opened, pictures are added, programs proofed.
     void takeFiles(const QStringList& files, bool strokesAsOutlines = false);
 
@@ -83,6 +84,7 @@ private:
     void openBenchMenu(QPoint at, bool onPiece);
     void exportOutlines();
     void saveSetupSheet();
+    void saveSheetMap();
     void letterText();
     void repeatPieces();
     [[nodiscard]] artwork::ItemId pictureOfChosen() const;

@@ -16,6 +16,7 @@ namespace {
 /// Other words by which people look for an action.
 constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"fileAddArtwork", "import picture photo drawing svg dxf load"},
+    {"fileSheetMap", "print stickers tags parts pdf"},
     {"fileCutList", "csv kit parts list import nesting"},
     {"fileExport", "svg dxf drawing save"},
     {"fileWrite", "gcode nc cut file export"},
@@ -90,6 +91,7 @@ void MainWindow::buildMenus() {
         findChild<QPushButton*>("writeProgram")->click();
     });
     add(file, tr("Save the setup sheet…"), "fileSetupSheet", {}, [this] { saveSetupSheet(); });
+    add(file, tr("Save the sheet map and labels…"), "fileSheetMap", {}, [this] { saveSheetMap(); });
     file->addSeparator();
     add(file, tr("Quit"), "fileQuit", QKeySequence::Quit, [this] { close(); });
 
