@@ -3,6 +3,7 @@
 #include "job/edits.h"
 #include "job/job_file.h"
 #include "program/for_job.h"
+#include "proof/cost.h"
 #include "proof/round.h"
 
 namespace ferro::cli {
@@ -103,16 +104,19 @@ int proveJob(const Asked& o) {
         proof::refuse(*proof, dialect.problem(),
                       proof::Finding::Fix{"Use the machine's own dialect",
                                           [](const job::Job& j) { return job::withDialect(j, ""); }});
-    Json out{{"kind", "job"},
-             {"sheet", job->sheet().name},
-             {"go", proof->mayRun()},
-             {"findings", jsonOf(proof->findings, *job)},
-             {"time", timesOf(proof->path, proof->timing)},
-             {"deviation",
-              {{"cutInto", proof->deviation.cutInto},
-               {"leftStanding", proof->deviation.leftStanding},
-               {"corners", proof->deviation.corners},
-               {"unreachedArea", proof->deviation.unreachedArea}}}};
+    const auto cost = proof::costOf(*job, proof->path, proof->timing);
+    Json out{
+        {"kind", "job"},
+        {"sheet", job->sheet().name},
+        {"go", proof->mayRun()},
+        {"findings", jsonOf(proof->findings, *job)},
+        {"time", timesOf(proof->path, proof->timing)},
+        {"cost", {{"machine", cost.machine}, {"sheet", cost.sheet}, {"tools", cost.tools}, {"total", cost.total()}}},
+        {"deviation",
+         {{"cutInto", proof->deviation.cutInto},
+          {"leftStanding", proof->deviation.leftStanding},
+          {"corners", proof->deviation.corners},
+          {"unreachedArea", proof->deviation.unreachedArea}}}};
     if (auto painted = paint(o, *job, proof->path, proof->timing, out); !painted) return complain(painted.problem());
     if (o.json) {
         fmt::print("{}\n", out.dump(2));
@@ -121,6 +125,7 @@ int proveJob(const Asked& o) {
         fmt::print("{}: {} of motion, {} in all; cut into {:.4f} mm, left standing {:.4f} mm\n",
                    proof->mayRun() ? "go" : "no-go", shownTime(proof->timing.motion), shownTime(proof->timing.total),
                    proof->deviation.cutInto, proof->deviation.leftStanding);
+        if (const auto words = cost.words(); !words.empty()) fmt::print("costs {}\n", words);
     }
     return proof->mayRun() ? fine : noGo;
 }

@@ -2,6 +2,7 @@
 
 #include "base/hash.h"
 #include "print/page_internal.h"
+#include "proof/cost.h"
 
 namespace ferro::print {
 
@@ -178,6 +179,8 @@ private:
         }
         room(6);
         pages_.textTo(right, y_, fmt::format("in all {}", shownTime(proof_.timing.total)), 3.2, true);
+        if (const auto cost = proof::costOf(job_, proof_.path, proof_.timing).words(); !cost.empty())
+            pages_.text(left, y_, "Costs " + cost, 3.2, false, faded, right - left - 40);
         y_ += 4;
     }
 

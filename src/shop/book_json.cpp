@@ -36,6 +36,7 @@ Result<void> checked(const Machine& m) {
                                m.accelerationZ, m.junction})
         if (!(value > 0) || !(value < 1e7)) return bad(m.name, "needs sizes, feeds and accelerations above 0");
     if (!(m.toolChangeSeconds >= 0 && m.toolChangeSeconds < 86'400)) return bad(m.name, "has an absurd tool change");
+    if (!(m.hourCost >= 0 && m.hourCost < 1e6)) return bad(m.name, "needs a cost an hour of 0 or more");
     if (!(m.holder >= 0 && m.holder < 1000)) return bad(m.name, "has an absurdly wide holder");
     if (m.processes.empty()) return bad(m.name, "needs a process: rotary, beam or blade");
     return {};
@@ -50,6 +51,7 @@ Result<void> checked(const Tool& t) {
     if (!(t.tip >= 0 && t.tip <= t.diameter)) return bad(t.name, "has a tip wider than itself");
     if (t.number < 0 || t.number > 9999 || t.flutes < 0 || t.flutes > 64)
         return bad(t.name, "has an absurd number or absurdly many flutes");
+    if (!(t.metreCost >= 0 && t.metreCost < 1e6)) return bad(t.name, "needs a cost a metre of 0 or more");
     if (!(t.shank >= 0 && t.shank < 1000) || !(t.stickOut >= 0 && t.stickOut < 1000))
         return bad(t.name, "needs a shank and a stick-out of 0 or more");
     return {};
@@ -60,6 +62,7 @@ Result<void> checked(const Material& m) {
     for (const double value : {m.surfaceSpeed, m.chipPerDiameter, m.depthPerDiameter, m.cutPower, m.cutSpeed,
                                m.scribePower, m.scribeSpeed, m.laserDepth})
         if (!(value > 0 && value < 1e6)) return bad(m.name, "needs speeds, depths and powers above 0");
+    if (!(m.squareCost >= 0 && m.squareCost < 1e6)) return bad(m.name, "needs a cost a square metre of 0 or more");
     if (!(m.ply >= 0 && m.ply < 1000)) return bad(m.name, "needs plies of 0 or more");
     return {};
 }

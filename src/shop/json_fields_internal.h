@@ -31,7 +31,7 @@ template<class Io> void members(Io& io, Machine& m) {
     io("maxFeed", m.maxFeed)("maxFeedZ", m.maxFeedZ)("rapid", m.rapid)("rapidZ", m.rapidZ);
     io("acceleration", m.acceleration)("accelerationZ", m.accelerationZ)("junction", m.junction);
     io("minSpindle", m.minSpindle)("maxSpindle", m.maxSpindle)("toolChangeSeconds", m.toolChangeSeconds);
-    io("holder", m.holder);
+    io("holder", m.holder)("hourCost", m.hourCost);
     io("dialect", m.dialect)("dialects", m.dialects);
     if constexpr (Io::reads)
         if (const auto* kind = io.member("kind")) { // before machines had processes
@@ -45,9 +45,10 @@ template<class Io> void members(Io& io, Machine& m) {
 template<class Io> void members(Io& io, Tool& t) {
     io("key", t.key)("name", t.name)("number", t.number)("kind", t.kind)("diameter", t.diameter)("tip", t.tip);
     io("angle", t.angle)("fluteLength", t.fluteLength)("flutes", t.flutes)("shank", t.shank)("stickOut", t.stickOut);
+    io("metreCost", t.metreCost);
 }
 template<class Io> void members(Io& io, Material& m) {
-    io("key", m.key)("name", m.name)("colour", m.colour)("grain", m.grain)("ply", m.ply);
+    io("key", m.key)("name", m.name)("colour", m.colour)("grain", m.grain)("ply", m.ply)("squareCost", m.squareCost);
     io("surfaceSpeed", m.surfaceSpeed);
     io("chipPerDiameter", m.chipPerDiameter)("depthPerDiameter", m.depthPerDiameter)("cutPower", m.cutPower);
     io("cutSpeed", m.cutSpeed)("scribePower", m.scribePower)("scribeSpeed", m.scribeSpeed)("laserDepth", m.laserDepth);

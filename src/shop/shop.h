@@ -55,6 +55,7 @@ struct Machine {
     double junction = 0.02;                    ///< mm a corner may be thought rounded by when its speed is chosen
     double minSpindle = 0, maxSpindle = 24000; ///< rpm; laser: unused
     double toolChangeSeconds = 30;
+    double hourCost = 0; ///< of an hour at it, in the shop's own money; 0: not reckoned
     double holder = 0;   ///< mm, how wide the nut or chuck is that holds a tool; 0: not known
     std::string dialect; ///< key of the dialect its first process is written in
     /// Of its other processes, by name ("beam"); most machines have none.
@@ -79,8 +80,9 @@ struct Tool {
     double angle = 60;       ///< degrees, included, of a V-bit, engraver or drill point
     double fluteLength = 20; ///< mm, the deepest this tool may go
     int flutes = 2;
-    double shank = 0;    ///< mm, how wide it is above the flutes; 0: as wide as the tool
-    double stickOut = 0; ///< mm from the holder to the lowest point, as it is set up; 0: not known
+    double shank = 0;     ///< mm, how wide it is above the flutes; 0: as wide as the tool
+    double metreCost = 0; ///< of its wear for each metre cut; 0: not reckoned
+    double stickOut = 0;  ///< mm from the holder to the lowest point, as it is set up; 0: not known
     friend bool operator==(const Tool&, const Tool&) = default;
 
     [[nodiscard]] Process process() const { return kind == ToolKind::laser ? Process::beam : Process::rotary; }
@@ -97,6 +99,7 @@ struct Material {
     std::string key, name;
     std::string colour = "#E8D7B4"; ///< of its look on the bench
     bool grain = true;              ///< drawn with grain lines
+    double squareCost = 0;          ///< of a square metre of sheet, 1 mm thick; 0: not reckoned
     double ply = 0;                 ///< mm, how thick the plies are that cut walls show; 0: none
     double surfaceSpeed = 300;      ///< m/min at the tool's edge
     double chipPerDiameter = 0.008; ///< mm of chip per tooth for each mm of tool diameter

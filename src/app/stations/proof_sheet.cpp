@@ -2,6 +2,7 @@
 
 #include "app/theme/theme.h"
 #include "mend/reshape.h"
+#include "proof/cost.h"
 
 namespace ferro::app {
 
@@ -64,6 +65,9 @@ ProofSheet::ProofSheet(Session& session) : StationSheet(session, tr("Go/no-go"),
     times_ = wrappedLabel();
     times_->setTextFormat(Qt::RichText);
     time->add(times_);
+    cost_ = wrappedLabel();
+    cost_->setObjectName("cost");
+    time->add(cost_);
     playing_.setInterval(100);
     connect(play_, &QPushButton::toggled, this, [this](bool on) {
         play_->setText(on ? tr("Pause") : tr("Play"));
@@ -177,6 +181,9 @@ void ProofSheet::refresh() {
                      QString::fromStdString(shownTime(proof->timing.total - proof->timing.motion)));
     rows += QStringLiteral("<tr><td><b>%1</b></td><td align='right'>&nbsp;&nbsp;<b>%2</b></td></tr>")
                 .arg(tr("Total"), QString::fromStdString(shownTime(proof->timing.total)));
+    const auto cost = proof::costOf(session_.job(), proof->path, proof->timing).words();
+    cost_->setVisible(!cost.empty());
+    cost_->setText(tr("Costs %1").arg(QString::fromStdString(cost)));
     times_->setText("<table width='100%'>" + rows + "</table>");
 }
 

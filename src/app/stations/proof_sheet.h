@@ -20,7 +20,7 @@ Q_SIGNALS:
 private:
     void rebuild();
     QVBoxLayout* list_;
-    QLabel *verdict_, *deviation_, *legend_, *times_;
+    QLabel *verdict_, *deviation_, *legend_, *times_, *cost_;
     WordChoice* show_;
     QPushButton* play_;
     QTimer playing_;
