@@ -7,7 +7,8 @@ using namespace ferro::test;
 TEST_CASE(
     "cost: machine by the hour, sheet by its area and thickness, tools by the metre, and what is left out is said") {
     auto job = drawn(fresh(), {{pathOf(ring("50,50 250,50"), false), {}}}, "line");
-    job = set(set(stepped(job, "scribe", "engraver-30"), "depth", "0.4"), "depthPerPass", "0.4");
+    job =
+        set(set(set(stepped(job, "scribe", "engraver-30"), "depth", "0.4"), "depthPerPass", "0.4"), "entry", "plunge");
     job.sheet().stock = {.width = 500, .height = 400, .thickness = 6};
     job.machine.hourCost = 36, job.material.squareCost = 5;
     for (auto& tool : job.tools) tool.metreCost = 0.5;
@@ -15,7 +16,7 @@ TEST_CASE(
     const auto cost = proof::costOf(job, proof.path, proof.timing);
     CHECK(cost.machine == Approx(proof.timing.total / 100)); // 36 an hour are one for each 100 s
     CHECK(cost.sheet == Approx(0.2 * 6 * 5));
-    CHECK(cost.tools == Approx(0.1).margin(0.02)); // 200 mm and the way in
+    CHECK(cost.tools == Approx(0.1).margin(0.02)); // 200 mm and the way down
     CHECK(cost.unknown.empty());
     CHECK(cost.words().find("sheet 6.00") != std::string::npos);
     job.machine.hourCost = 0;
