@@ -90,4 +90,10 @@ TEST_CASE("round: the bench turns, is turned and cut open by hand, follows the p
     CHECK(round->isVisible());
     w.main->action("viewRound")->trigger();
     CHECK(w.main->bench()->isVisible());
+    // What is asked for while it still turns counts from where that ends.
+    w.main->action("viewRound")->trigger();
+    w.main->action("viewNearer")->trigger();
+    w.until([&] { return !w.session->background().busy(); }, "the turn");
+    CHECK(turner.view().tilt == Approx(0.72).margin(0.01));
+    CHECK(turner.view().scale == Approx(1.25 * scale));
 }

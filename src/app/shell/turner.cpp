@@ -39,8 +39,8 @@ void Turner::setOn(bool on, Vec2 centre, double scale) {
     if (on) {
         const auto from = proof::RoundView{0, pi / 2, centre, scale, view_.width, view_.height, 0, 0};
         home();
-        const auto to = view_;
-        if (view_.width > 0) setView(from);
+        const auto to = end_ = view_;
+        if (view_.width > 0) put(from);
         way_.disconnect(this);
         connect(&way_, &QVariantAnimation::valueChanged, this, [this, from, to](const QVariant& value) {
             const double t = value.toDouble(), stay = 1 - t;
@@ -49,7 +49,7 @@ void Turner::setOn(bool on, Vec2 centre, double scale) {
             view.tilt = from.tilt * stay + to.tilt * t;
             view.centre = lerp(from.centre, to.centre, t);
             view.scale = from.scale * std::pow(to.scale / from.scale, t);
-            setView(view);
+            put(view);
         });
         way_.setStartValue(0.0);
         way_.setEndValue(1.0);
@@ -59,7 +59,19 @@ void Turner::setOn(bool on, Vec2 centre, double scale) {
     Q_EMIT changed();
 }
 
+/// Whatever is asked for on the way from plan to round begins at its end.
+void Turner::arrive() {
+    if (way_.state() != QAbstractAnimation::Running) return;
+    way_.stop();
+    put(end_);
+}
+
 void Turner::setView(const proof::RoundView& view) {
+    way_.stop();
+    put(view);
+}
+
+void Turner::put(const proof::RoundView& view) {
     const int width = view_.width, height = view_.height; // the bench's, whatever was meant
     view_ = view;
     view_.width = width, view_.height = height;
@@ -91,6 +103,7 @@ void Turner::home() {
 }
 
 void Turner::zoomBy(double factor, Vec2 about) {
+    arrive();
     const Vec2 held = view_.placeAt(about, 0);
     auto view = view_;
     view.scale = std::clamp(view.scale * factor, farthest, nearest);
@@ -99,6 +112,7 @@ void Turner::zoomBy(double factor, Vec2 about) {
 }
 
 void Turner::lookAt(Vec2 place) {
+    arrive();
     auto view = view_;
     view.centre = place;
     view.scale = std::max(view.scale, 6.0);

@@ -45,6 +45,8 @@ Q_SIGNALS:
 private:
     struct Drawn;
     [[nodiscard]] bool isSeen() const;
+    void put(const proof::RoundView& view);
+    void arrive();
     void draw();
     void begin(bool fine);
     [[nodiscard]] std::optional<proof::ShownTool> tool() const;
@@ -58,6 +60,7 @@ private:
     std::shared_ptr<const proof::Solid> near_;  ///< finer, of what was seen when it last stood still
     QTimer still_;
     QVariantAnimation way_; ///< from plan to round
+    proof::RoundView end_;  ///< of that way
 };
 
 } // namespace ferro::app
