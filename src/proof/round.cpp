@@ -51,6 +51,7 @@ public:
     struct At {
         double height = 0; ///< before anything is taken away above the cutting plane
         const Solid::Cell* cell = nullptr;
+        std::array<const Solid::Cell*, 3> others{}; ///< between which and that one it lies
     };
     [[nodiscard]] At at(Vec2 p) const {
         const double x = std::min(std::max((p.x - low_.x) * perMm_ - 0.5, 0.0), double(lastColumn_));
@@ -61,7 +62,8 @@ public:
         const Solid::Cell *lower = cells_ + solid_.rowAt(r), *upper = cells_ + solid_.rowAt(std::min(r + 1, lastRow_));
         const auto between = [](double a, double b, double t) { return a + (b - a) * t; };
         return {between(between(lower[left].z, lower[right].z, tx), between(upper[left].z, upper[right].z, tx), ty),
-                lower + left};
+                lower + left,
+                {lower + right, upper + left, upper + right}};
     }
     [[nodiscard]] double under() const { return under_; }
     [[nodiscard]] double lid() const { return lid_; }
@@ -172,7 +174,10 @@ struct Scene {
                 const auto& lies = *at.cell;
                 const double rise = inside ? (h - before) / (d - beforeAt) : 0;
                 const bool wall = !inside || rise > steep, open = !wall && paint.isCutOpen(whole);
-                const double light = open ? 1.0 : i == 0 ? edgeShine(p) : shine(lies) * (1 - 0.5 * lies.shade / 255.0);
+                const double light = open     ? 1.0
+                                     : i == 0 ? edgeShine(p)
+                                     : wall   ? wallShine(at)
+                                              : shine(lies) * (1 - 0.5 * lies.shade / 255.0);
                 // z along the surface goes evenly with the samples.
                 const double a = inside ? 1 / (1 + rise * c / s) : 0, b = inside ? rise / s * a : 1 / std::max(c, 1e-9);
                 const double base =
@@ -181,7 +186,8 @@ struct Scene {
                 for (int v = horizon; v < top; ++v) {
                     const double y = (v + 0.5 - middle) / k, z = std::clamp(base + b * y, layer.under(), h);
                     if (static_cast<double>(out.heights[v]) >= z + lift) continue; // never where nothing is yet
-                    out.pixels[v] = wall ? paint.lit(p, z, 0, true, false, light, i == 0) : floor;
+                    const double deep = i == 0 ? 0 : 0.35 * -z / solid.thickness;  // less light gets down along it
+                    out.pixels[v] = wall ? paint.lit(p, z, 0, true, false, light * (1 - deep), i == 0) : floor;
                     out.heights[v] = static_cast<float>(z + lift);
                 }
                 horizon = top;
@@ -204,6 +210,19 @@ struct Scene {
                              std::max(0.0, x * lightAlong.x + y * lightAlong.y +
                                                std::sqrt(std::max(0.0, 1 - x * x - y * y)) * sun.z) /
                              sun.z;
+    }
+    /// A cut wall stands upright, turned as the cells around it say, the steep ones most.
+    [[nodiscard]] double wallShine(const Layer::At& at) const {
+        double x = 0, y = 0;
+        const auto take = [&](const Solid::Cell& cell) {
+            const double weight = cell.x * cell.x + cell.y * cell.y;
+            x += weight * cell.x, y += weight * cell.y;
+        };
+        take(*at.cell);
+        for (const auto* cell : at.others) take(*cell);
+        const double size = std::hypot(x, y);
+        if (size <= 0) return shine(*at.cell);
+        return ambient + (1 - ambient) * std::max(0.0, (x * lightAlong.x + y * lightAlong.y) / size) / sun.z;
     }
     /// The sheet's own edge, of the side that a place lies at.
     [[nodiscard]] double edgeShine(Vec2 p) const {
