@@ -8,8 +8,8 @@ namespace ferro::formats {
 namespace {
 
 enum class Column { file, name, quantity, material, thickness, turns, mirror, priority, labels, none };
-constexpr std::array<std::string_view, 9> columnNames = {"file", "part",   "quantity", "material", "thickness",
-                                                         "turn", "mirror", "priority", "labels"};
+constexpr std::array<std::string_view, 10> columnNames = {"file", "part",   "quantity", "material", "thickness",
+                                                          "turn", "mirror", "priority", "labels",   ""};
 constexpr std::pair<std::string_view, Column> known[] = {
     {"file", Column::file},         {"drawing", Column::file},        {"dxf", Column::file},
     {"svg", Column::file},          {"part", Column::name},           {"name", Column::name},
