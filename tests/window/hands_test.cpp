@@ -282,7 +282,7 @@ TEST_CASE("repeat: pieces are repeated while one sees what they become, and all 
     QString words;
     const auto answer = [&](const char* button) {
         return [&, button](QWidget* modal) {
-            if (modal->objectName() != "repeatDialog") return;
+            if (modal->objectName() != "repeatDialog" || !modal->isActiveWindow()) return;
             const auto set = [&](const char* name, const char* text) {
                 auto* edit = modal->findChild<QWidget*>(name)->findChild<QLineEdit*>();
                 edit->setFocus();
@@ -328,6 +328,8 @@ TEST_CASE("cut list: dropped on the window its parts come with their sheets and 
     const auto before = w.job();
     w.drop(list);
     w.until([&] { return w.session->nester().isRunning() || w.job().sheets.size() > 1; }, "the list to be read");
+    w.until([&] { return !w.session->nester().isRunning() || w.session->nester().best(); }, "a layout");
+    w.session->nester().takeBest(); // it is good enough
     w.until([&] { return !w.session->nester().isRunning() && !w.session->background().busy(); }, "the layout");
     CHECK(w.job().sheets.size() == 2);
     CHECK_FALSE(w.job().plan.steps.empty());
