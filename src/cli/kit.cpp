@@ -38,6 +38,10 @@ Result<job::Job> withParts(const KitAsked& o, job::Job job, const shop::Book& bo
     std::optional<double> mmPerUnit;
     for (const auto& unit : formats::drawnUnits)
         if (unit.word == o.unit) mmPerUnit = unit.mm;
+    if (!o.unit.empty() && !mmPerUnit)
+        return Problem{.what = fmt::format("There is no unit “{}” for drawings.", o.unit),
+                       .where = {},
+                       .mend = "Use mm, inch, cm, m or foot."};
     ShownProgress shown("reading");
     auto kit = formats::withCutList(*job.artwork, *list,
                                     {.bytes = [&](const std::string& file) { return realDisk().read(folder / file); },

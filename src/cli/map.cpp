@@ -18,6 +18,9 @@ int map(const MapAsked& o) {
     if (o.out.empty() && o.labels.empty())
         return complain(
             {.what = "Neither a map nor labels are asked for.", .where = {}, .mend = "Say --out or --labels."});
+    for (const double count : o.grid)
+        if (count != std::floor(count))
+            return complain({.what = "Labels are counted in whole numbers.", .where = "--label-grid", .mend = {}});
     const print::LabelStock stock{
         o.size[0], o.size[1], static_cast<int>(o.grid[0]), static_cast<int>(o.grid[1]), o.margin[0], o.margin[1],
         o.gap[0],  o.gap[1]};

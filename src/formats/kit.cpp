@@ -42,7 +42,9 @@ Result<Kit> withCutList(const artwork::Artwork& artwork, const CutList& list, co
             if (drawing->drawn.by == Drawing::Drawn::By::guess)
                 kit.notices.push_back({fmt::format("{} does not say its unit; one of it was taken for {} mm.", row.file,
                                                    drawing->drawn.mmPerUnit)});
-            drawing->pictures.clear(); // a part is what is cut
+            if (!drawing->pictures.empty()) // a part is what is cut
+                kit.notices.push_back({fmt::format("{}: its pictures are left out.", row.file)});
+            drawing->pictures.clear();
             drawings.emplace(row.file, std::move(*drawing));
         }
         artwork::Part part = row.part;

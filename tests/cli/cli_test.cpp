@@ -453,6 +453,8 @@ TEST_CASE(
     shouldBe(lacks, 1);
     CHECK(lacks.errors.find("line 3") != std::string::npos);
     CHECK_FALSE(std::filesystem::exists(shell.file("none")));
+    shouldBe(shell.run("kit kit.csv --unit furlong -o none"), 1);
+    shouldBe(shell.run("map out/kit.ferro --labels labels.pdf --label-grid 2.5 7"), 1);
     put("big.csv", "file,qty\nwing.svg,1\n");
     shouldBe(shell.run("kit big.csv --stock 60 40 6 -o big"), 2); // it fits no sheet
     CHECK_FALSE(std::filesystem::exists(shell.file("big/big.nc")));

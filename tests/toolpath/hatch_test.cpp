@@ -144,6 +144,13 @@ TEST_CASE("hatch: what is narrower than the beam is told, shade is no way out fo
     REQUIRE(path.snags.size() == 1);
     CHECK(path.snags[0].what.find("narrower than the beam") != std::string::npos);
     CHECK(path.steps.empty());
+    // Between two lines of the lattice, and rings that cannot lie so far apart: neither in silence.
+    job = set(shaded({{rectangle({50, 50.2}, {90, 50.9}), {}}}), "spacing", "4");
+    REQUIRE(planned(job).snags.size() == 1);
+    CHECK(planned(job).snags[0].what.find("No line meets") != std::string::npos);
+    job = set(job, "by", "rings");
+    REQUIRE(planned(job).snags.size() == 1);
+    CHECK(planned(job).snags[0].what.find("no further apart than the beam") != std::string::npos);
     job = drawn(fresh("laser-700", "poplar"), {{circle({80, 80}, 30), {}}}, "token");
     job = drawn(job, {{circle({80, 80}, 10), {}}}, "moon");
     job = set(stepped(job, "outline"), "layers", "token");

@@ -143,14 +143,27 @@ template<> Planned planned(const StepWork& work, const plan::Hatch& hatch, Progr
             for (const auto* some : {&ways->inner, &ways->walls})
                 for (const auto& way : *some) shade.rings.push_back(way.path);
     }
+    if (hatch.by == plan::HatchBy::rings && hatch.spacing > 2 * radius + 1e-9 && !shades.empty())
+        planned.snags.push_back(
+            snagOn(work, work.contours[shades.front().contours.front()], Verdict::look,
+                   fmt::format("Rings are no further apart than the beam is wide, {}; {} was asked for.",
+                               mm(2 * radius), mm(hatch.spacing)),
+                   "Use lines, which may be as far apart as you like."));
     for (auto& made : shades) {
         std::vector<Lines> sets;
         if (hatch.by == plan::HatchBy::lines)
             for (int i = 0; i < (hatch.crossed ? 2 : 1); ++i)
                 if (Lines lines(hatch, made.area, hatch.angle * pi / 180 + i * pi / 2, runUp); !lines.empty())
                     sets.push_back(std::move(lines));
-        if (sets.empty() && made.rings.empty() && made.edges.empty()) continue; // no line of the lattice meets it
         const auto& outer = work.contours[made.contours.front()];
+        if (sets.empty() && made.rings.empty() && made.edges.empty()) { // it lies between two lines of the lattice
+            planned.snags.push_back(
+                snagOn(work, outer, Verdict::look,
+                       fmt::format("No line meets an area: they are {} apart, and nothing of it is shaded.",
+                                   mm(hatch.spacing)),
+                       "Set the lines nearer to each other, or follow its edge."));
+            continue;
+        }
         Task task;
         task.intent = intentOn(work, outer);
         task.intent.side = plan::Side::on;
