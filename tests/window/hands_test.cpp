@@ -295,6 +295,8 @@ TEST_CASE("repeat: pieces are repeated while one sees what they become, and all 
             set("repeatGapX", "10");
             meanwhile = count();
             words = modal->findChild<QLabel*>("repeatWords")->text();
+            if (const auto shot = qgetenv("FERRO_TEST_SHOT"); !shot.isEmpty())
+                modal->grab().save(QString::fromUtf8(shot));
             for (auto* b : modal->findChildren<QPushButton*>())
                 if (b->objectName() == button || (*button == 0 && b->text() == "Leave")) return b->click();
         };

@@ -66,7 +66,7 @@ RepeatDialog::RepeatDialog(const Repeat& usual, Units units, const QString& line
     words_ = wrappedLabel();
     words_->setObjectName("repeatWords");
     words_->setMinimumHeight(36);
-    words_->setMinimumWidth(280);
+    words_->setMinimumWidth(330);
     if (!line.isEmpty()) words_->setToolTip(tr("Along “%1”, which was chosen last").arg(line));
     column->addWidget(words_);
     take_ = addAnswers(this, column, tr("Repeat"), "repeatTake", tr("Leave"));
