@@ -84,7 +84,7 @@ TEST_CASE("cut list: any common encoding is read, line ends of any kind, a line 
 
 TEST_CASE("cut list: what is wrong is told with its line and column, and how to mend it") {
     CHECK(says(refused(""), "empty"));
-    CHECK(says(refused("part,quantity\nx,1\n"), "No column names the drawings"));
+    CHECK(says(refused("part,quantity\nx,1\n"), "line 1: No column names the drawings"));
     CHECK(says(refused("file,qty,count\nx.svg,1,1\n"), "Two columns mean the same"));
     CHECK(says(refused("file,qty\nx.svg,many\n"), "line 2, column quantity"));
     CHECK(says(refused("file,qty\nx.svg,1.5\n"), "“1.5”"));
