@@ -94,17 +94,23 @@ TEST_CASE("reach: as discs on a grid have it, whatever the area", "[property]") 
         const Rings rings = ringsOf(area);
         const auto reach = reached(cleared(area));
         constexpr double cell = 0.4, radius = 3;
-        std::vector<Vec2> middles;
-        for (double x = 60; x < 140; x += cell)
-            for (double y = 60; y < 140; y += cell)
-                if (room(rings, {x, y}) >= radius) middles.push_back({x, y});
+        constexpr int across = 200;
+        std::vector<char> middles(across * across); // where a disc has room
+        for (int i = 0; i < across; ++i)
+            for (int j = 0; j < across; ++j)
+                middles[i * across + j] = room(rings, {60 + i * cell, 60 + j * cell}) >= radius;
         double wrong = 0;
         for (double x = 60.1; x < 140; x += cell)
             for (double y = 60.1; y < 140; y += cell) {
                 const Vec2 p{x, y};
                 if (room(rings, p) <= 0.05) continue;
-                double nearest = 1e9;
-                for (const Vec2 m : middles) nearest = std::min(nearest, distance(m, p));
+                double nearest = 1e9; // or farther than counts
+                const int reaches = 10, column = static_cast<int>((x - 60) / cell),
+                          line = static_cast<int>((y - 60) / cell);
+                for (int i = std::max(0, column - reaches); i < std::min(across, column + reaches); ++i)
+                    for (int j = std::max(0, line - reaches); j < std::min(across, line + reaches); ++j)
+                        if (middles[i * across + j])
+                            nearest = std::min(nearest, std::hypot(60 + i * cell - x, 60 + j * cell - y));
                 const bool told = std::any_of(reach.places.begin(), reach.places.end(),
                                               [&](const auto& place) { return contains(place.area, p); });
                 // Between the grid's middles lie others; only what is clear either way is judged.
