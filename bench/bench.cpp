@@ -9,6 +9,7 @@
 #include "program/writer.h"
 #include "proof/proof.h"
 #include "proof/round.h"
+#include "shop/own.h"
 #include "trace/trace.h"
 
 #include <clipper.hpp>

@@ -3,6 +3,7 @@
 #include "geometry/area_axis.h"
 #include "geometry/flatten.h"
 #include "job/edits.h"
+#include "shop/own.h"
 #include "toolpath/toolpath.h"
 
 #include <boost/polygon/segment_data.hpp>

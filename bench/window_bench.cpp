@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "formats/drawing.h"
 #include "formats/hairlines.h"
+#include "shop/own.h"
 
 #include <QApplication>
 #include <QTemporaryDir>

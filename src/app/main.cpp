@@ -3,6 +3,7 @@
 #include "app/theme/style.h"
 #include "app/theme/system_fonts.h"
 #include "app/theme/theme.h"
+#include "shop/own.h"
 
 #include <QApplication>
 #include <QCommandLineParser>

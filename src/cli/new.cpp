@@ -1,6 +1,7 @@
 #include "cli/common.h"
 #include "job/edits.h"
 #include "job/job_file.h"
+#include "shop/own.h"
 
 namespace ferro::cli {
 

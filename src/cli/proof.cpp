@@ -5,6 +5,7 @@
 #include "program/for_job.h"
 #include "proof/cost.h"
 #include "proof/round.h"
+#include "shop/own.h"
 
 namespace ferro::cli {
 

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "base/json_members.h"
-#include "shop/shop.h"
+#include "shop/fields.h"
 
 // How the shop book's things look in JSON; the job file carries them in the same form. Only for .cpp files that write
 // or read JSON.
@@ -9,9 +9,7 @@ namespace ferro::shop {
 
 using json_members::json;
 
-inline constexpr std::array<std::string_view, 6> toolKindWords = {"end mill", "ball",  "v-bit",
-                                                                  "engraver", "drill", "laser"};
-constexpr const auto& wordsOf(ToolKind) { return toolKindWords; }
+constexpr const auto& wordsOf(ToolKind) { return toolKindNames; }
 constexpr const auto& wordsOf(Process) { return processNames; }
 
 inline json writtenForm(const Processes& all) {
@@ -57,10 +55,5 @@ template<class Io> void members(Io& io, Material& m) {
 template<class Io> void members(Io& io, Book& b) {
     io("machines", b.machines)("tools", b.tools)("materials", b.materials);
 }
-
-/// Whether each number is one that the work can be done with; says of which thing it is not.
-[[nodiscard]] Result<void> checked(const Machine& machine);
-[[nodiscard]] Result<void> checked(const Tool& tool);
-[[nodiscard]] Result<void> checked(const Material& material);
 
 } // namespace ferro::shop

@@ -1,6 +1,5 @@
 #pragma once
 
-#include "base/disk.h"
 #include "base/result.h"
 
 #include <array>
@@ -69,6 +68,8 @@ struct Machine {
 };
 
 enum class ToolKind { endMill, ball, vBit, engraver, drill, laser };
+inline constexpr std::array<std::string_view, 6> toolKindNames = {"end mill", "ball",  "v-bit",
+                                                                  "engraver", "drill", "laser"};
 
 /// A tool by its true shape. For a laser the diameter is the kerf.
 struct Tool {
@@ -114,6 +115,7 @@ struct Book {
     std::vector<Machine> machines;
     std::vector<Tool> tools;
     std::vector<Material> materials;
+    friend bool operator==(const Book&, const Book&) = default;
 
     [[nodiscard]] Result<Machine> machine(std::string_view key) const;
     [[nodiscard]] Result<Tool> tool(std::string_view key) const;
@@ -122,13 +124,9 @@ struct Book {
     [[nodiscard]] const Material* materialCalled(std::string_view word) const;
 };
 
-/// The shipped starter set with the user's own `shop/*.json` from the data folder over it.
-[[nodiscard]] Result<Book> openBook(Disk& disk);
 /// One file of a book: an object with lists "machines", "tools", "materials", all optional.
 [[nodiscard]] Result<Book> bookFromText(std::string_view json);
 [[nodiscard]] std::string toText(const Book& book);
-/// Saves `own` as the user's book, atomically.
-[[nodiscard]] Result<void> saveOwnBook(Disk& disk, const Book& own);
 
 /// Feeds and speeds to start with (need SB2).
 struct Start {

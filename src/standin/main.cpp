@@ -1,4 +1,5 @@
 // The stand-in as a program: a pseudo-terminal or a loopback socket, and a clock.
+#include "shop/own.h"
 #include "standin/standin.h"
 
 #include "base/options.h"

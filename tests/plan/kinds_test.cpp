@@ -2,6 +2,7 @@
 #include "artwork/edits.h"
 #include "plan/fields.h"
 #include "plan/selection.h"
+#include "shop/own.h"
 #include "support/golden.h"
 #include "support/shapes.h"
 

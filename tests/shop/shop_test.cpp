@@ -1,4 +1,4 @@
-#include "shop/shop.h"
+#include "shop/own.h"
 #include "support/failing_disk.h"
 
 using namespace ferro;
@@ -9,10 +9,11 @@ TEST_CASE("shop book: the starter set opens, the user's own entries win") {
     REQUIRE(book);
     CHECK(book->tools.size() >= 6);
     const test::OwnDataFolder data;
-    shop::Book own;
-    own.tools.push_back(*book->tool("end-6"));
-    own.tools.back().flutes = 3;
-    REQUIRE(shop::saveOwnBook(realDisk(), own));
+    auto shelves = *shop::openShelves(realDisk());
+    auto mine = *book->tool("end-6");
+    mine.flutes = 3;
+    shelves = *shop::withThing(shelves, mine);
+    REQUIRE(shop::saveShelves(realDisk(), shelves));
     CHECK(shop::openBook(realDisk())->tool("end-6")->flutes == 3);
     CHECK(book->tool("end-99").problem().mend.find("end-6") != std::string::npos);
 }

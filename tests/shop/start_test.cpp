@@ -1,4 +1,4 @@
-#include "shop/shop.h"
+#include "shop/own.h"
 #include "support/failing_disk.h"
 
 using namespace ferro;
@@ -80,6 +80,6 @@ TEST_CASE("shop book: a damaged book of one's own is named and hides nothing of 
     CHECK(opened.problem().where.find("shop.json") != std::string::npos);
     realDisk().remove(file);
     test::FailingDisk disk(0);
-    CHECK_FALSE(shop::saveOwnBook(disk, *shop::bookFromText(text)));
+    CHECK_FALSE(shop::saveShelves(disk, *shop::openShelves(realDisk())));
     CHECK(shop::openBook(realDisk()));
 }

@@ -3,6 +3,7 @@
 #include "job/edits.h"
 #include "plan/fields.h"
 #include "plan/selection.h"
+#include "shop/own.h"
 #include "support/shapes.h"
 
 namespace ferro::test {

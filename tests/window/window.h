@@ -2,6 +2,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
+#include "shop/own.h"
 
 #include "support/failing_disk.h"
 

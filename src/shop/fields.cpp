@@ -1,0 +1,240 @@
+#include "shop/fields.h"
+
+namespace ferro::shop {
+
+namespace {
+
+template<auto member, class Thing> double numberOf(const Thing& thing) { return static_cast<double>(thing.*member); }
+template<auto member, class Thing> void setNumber(Thing& thing, double value) {
+    using Value = std::remove_reference_t<decltype(thing.*member)>;
+    thing.*member = static_cast<Value>(value);
+}
+template<auto member, class Thing>
+constexpr Number<Thing> number(std::string_view name, std::string_view label, Measure measure, double low, double high,
+                               bool (*counts)(const Thing&) = nullptr, std::string_view unless = {}) {
+    return {name, label, measure, low, high, numberOf<member, Thing>, setNumber<member, Thing>, counts, unless};
+}
+
+constexpr auto spins = [](const Machine& m) { return m.does(Process::rotary); };
+constexpr Number<Machine> machineNumbers[] = {
+    number<&Machine::bedX, Machine>("bedX", "Bed, across", Measure::length, 1, 100'000),
+    number<&Machine::bedY, Machine>("bedY", "Bed, away", Measure::length, 1, 100'000),
+    number<&Machine::travelZ, Machine>("travelZ", "Travel, up", Measure::length, 0.1, 10'000),
+    number<&Machine::maxFeed, Machine>("maxFeed", "Quickest cut", Measure::feed, 1, 1e6),
+    number<&Machine::maxFeedZ, Machine>("maxFeedZ", "Quickest down", Measure::feed, 1, 1e6),
+    number<&Machine::rapid, Machine>("rapid", "Rapids", Measure::feed, 1, 1e6),
+    number<&Machine::rapidZ, Machine>("rapidZ", "Rapids, up", Measure::feed, 1, 1e6),
+    number<&Machine::acceleration, Machine>("acceleration", "Acceleration, mm/s²", Measure::count, 1, 1e6),
+    number<&Machine::accelerationZ, Machine>("accelerationZ", "Upwards, mm/s²", Measure::count, 1, 1e6),
+    number<&Machine::junction, Machine>("junction", "Corners rounded by", Measure::length, 0.0001, 10),
+    number<&Machine::minSpindle, Machine>("minSpindle", "Slowest spindle", Measure::turns, 0, 1e6, spins),
+    number<&Machine::maxSpindle, Machine>("maxSpindle", "Quickest spindle", Measure::turns, 0, 1e6, spins),
+    number<&Machine::toolChangeSeconds, Machine>("toolChangeSeconds", "A tool change", Measure::time, 0, 86'400, spins),
+    number<&Machine::holder, Machine>("holder", "Holder's width", Measure::length, 0, 1000, spins, "not known"),
+    number<&Machine::hourCost, Machine>("hourCost", "Cost of an hour", Measure::count, 0, 1e6, nullptr, "not reckoned"),
+};
+
+constexpr auto turns = [](const Tool& t) { return t.process() == Process::rotary; };
+constexpr auto pointed = [](const Tool& t) {
+    return t.kind == ToolKind::vBit || t.kind == ToolKind::engraver || t.kind == ToolKind::drill;
+};
+constexpr auto flatTipped = [](const Tool& t) { return t.kind == ToolKind::vBit || t.kind == ToolKind::engraver; };
+constexpr Number<Tool> toolNumbers[] = {
+    number<&Tool::number, Tool>("number", "Number", Measure::count, 0, 9999),
+    number<&Tool::diameter, Tool>("diameter", "Diameter", Measure::length, 0.01, 1000),
+    number<&Tool::tip, Tool>("tip", "Tip's width", Measure::length, 0, 1000, flatTipped),
+    number<&Tool::angle, Tool>("angle", "Point's angle", Measure::angle, 1, 179, pointed),
+    number<&Tool::fluteLength, Tool>("fluteLength", "Cuts as deep as", Measure::length, 0.01, 1000),
+    number<&Tool::flutes, Tool>("flutes", "Flutes", Measure::count, 0, 64, turns),
+    number<&Tool::shank, Tool>("shank", "Shank", Measure::length, 0, 1000, turns, "as the tool"),
+    number<&Tool::stickOut, Tool>("stickOut", "Stick-out", Measure::length, 0, 1000, turns, "not known"),
+    number<&Tool::metreCost, Tool>("metreCost", "Wear, a metre", Measure::count, 0, 1e6, nullptr, "not reckoned"),
+};
+
+constexpr Number<Material> materialNumbers[] = {
+    number<&Material::surfaceSpeed, Material>("surfaceSpeed", "Edge's speed, m/min", Measure::count, 0.1, 1e5),
+    number<&Material::chipPerDiameter, Material>("chipPerDiameter", "Chip for 1 mm of tool", Measure::length, 1e-5, 1),
+    number<&Material::depthPerDiameter, Material>("depthPerDiameter", "Depth for 1 mm of tool", Measure::length, 0.001,
+                                                  100),
+    number<&Material::cutPower, Material>("cutPower", "Power to cut", Measure::percent, 0.1, 100),
+    number<&Material::cutSpeed, Material>("cutSpeed", "Speed to cut", Measure::feed, 1, 1e6),
+    number<&Material::scribePower, Material>("scribePower", "Power to scribe", Measure::percent, 0.1, 100),
+    number<&Material::scribeSpeed, Material>("scribeSpeed", "Speed to scribe", Measure::feed, 1, 1e6),
+    number<&Material::laserDepth, Material>("laserDepth", "A beam's pass goes", Measure::length, 0.001, 1000),
+    number<&Material::ply, Material>("ply", "A ply's thickness", Measure::length, 0, 1000, nullptr, "none"),
+    number<&Material::squareCost, Material>("squareCost", "Cost, m² by 1 mm", Measure::count, 0, 1e6, nullptr,
+                                            "not reckoned"),
+};
+
+constexpr Word<Tool> toolWords[] = {{"kind", "Kind", toolKindNames,
+                                     [](const Tool& t) { return static_cast<int>(t.kind); },
+                                     [](Tool& t, int v) { t.kind = static_cast<ToolKind>(v); }}};
+constexpr std::array<std::string_view, 2> grainNames = {"plain", "grained"};
+constexpr Word<Material> materialWords[] = {{"grain", "Look", grainNames,
+                                             [](const Material& m) { return m.grain ? 1 : 0; },
+                                             [](Material& m, int v) { m.grain = v != 0; }}};
+
+Problem bad(std::string_view noun, const std::string& name, std::string what, std::string mend) {
+    return {.what = fmt::format("The {} “{}” {}.", noun, name, what), .where = {}, .mend = std::move(mend)};
+}
+
+template<class Thing> Result<void> checkedNumbers(const Thing& thing) {
+    if (thing.key.empty()) return bad(nounOf<Thing>(), thing.name, "has no key", "Give it a key of its own.");
+    for (const auto& field : numbersOf<Thing>()) {
+        if (field.counts && !field.counts(thing)) continue;
+        const double value = field.get(thing);
+        if (!(value >= field.low && value <= field.high))
+            return bad(nounOf<Thing>(), thing.name.empty() ? thing.key : thing.name,
+                       fmt::format("cannot have {} as “{}” ({})", shown(value, field.measure), field.label, field.name),
+                       fmt::format("Give between {} and {}.", shown(field.low, field.measure),
+                                   shown(field.high, field.measure)));
+    }
+    return {};
+}
+
+std::string_view trimmed(std::string_view text) {
+    while (text.starts_with(' ')) text.remove_prefix(1);
+    while (text.ends_with(' ')) text.remove_suffix(1);
+    return text;
+}
+
+/// What is text of its own in each kind of thing; nothing where it has no such.
+Result<bool> setText(Tool&, std::string_view, std::string_view) { return false; }
+Result<bool> setText(Material& m, std::string_view name, std::string_view text) {
+    if (name != "colour") return false;
+    const bool hex = text.size() == 7 && text[0] == '#' &&
+                     text.find_first_not_of("0123456789abcdefABCDEF", 1) == std::string_view::npos;
+    if (!hex)
+        return Problem{.what = fmt::format("“{}” is no colour.", text), .where = {}, .mend = "Give it as #E8D7B4."};
+    m.colour = text;
+    return true;
+}
+Result<bool> setText(Machine& m, std::string_view name, std::string_view text) {
+    if (name == "dialect") {
+        m.dialect = text;
+        return true;
+    }
+    if (name != "processes") return false;
+    m.processes = {};
+    while (!text.empty()) {
+        const auto comma = std::min(text.find(','), text.size());
+        const auto word = trimmed(text.substr(0, comma));
+        const auto at = std::find(processNames.begin(), processNames.end(), word);
+        if (at == processNames.end())
+            return Problem{
+                .what = fmt::format("“{}” is no process.", word), .where = {}, .mend = "Use rotary, beam or blade."};
+        m.processes.add(static_cast<Process>(at - processNames.begin()));
+        text.remove_prefix(std::min(comma + 1, text.size()));
+    }
+    return true;
+}
+void texts(const Tool&, std::vector<std::pair<std::string, std::string>>&) {}
+void texts(const Material& m, std::vector<std::pair<std::string, std::string>>& out) {
+    out.emplace_back("colour", m.colour);
+}
+void texts(const Machine& m, std::vector<std::pair<std::string, std::string>>& out) {
+    std::string list;
+    for (const Process p : m.processes.list()) list += fmt::format("{}{}", list.empty() ? "" : ", ", nameOf(p));
+    out.emplace_back("processes", list);
+    out.emplace_back("dialect", m.dialect);
+}
+
+} // namespace
+
+template<> std::span<const Number<Machine>> numbersOf() { return machineNumbers; }
+template<> std::span<const Number<Tool>> numbersOf() { return toolNumbers; }
+template<> std::span<const Number<Material>> numbersOf() { return materialNumbers; }
+template<> std::span<const Word<Machine>> wordsOf() { return {}; }
+template<> std::span<const Word<Tool>> wordsOf() { return toolWords; }
+template<> std::span<const Word<Material>> wordsOf() { return materialWords; }
+template<> std::string_view nounOf<Machine>() { return "machine"; }
+template<> std::string_view nounOf<Tool>() { return "tool"; }
+template<> std::string_view nounOf<Material>() { return "material"; }
+
+template<class Thing>
+Result<Thing> withSetting(const Thing& thing, std::string_view name, std::string_view text, Units units) {
+    Thing out = thing;
+    if (name == "name") {
+        if (trimmed(text).empty())
+            return Problem{.what = fmt::format("A {} needs a name.", nounOf<Thing>()), .where = {}, .mend = {}};
+        out.name = trimmed(text);
+        return out;
+    }
+    const auto own = setText(out, name, text);
+    if (!own) return own.problem();
+    std::string known = "name";
+    for (const auto& word : wordsOf<Thing>()) {
+        known += fmt::format(", {}", word.name);
+        if (word.name != name) continue;
+        const auto at = std::find(word.words.begin(), word.words.end(), text);
+        if (at == word.words.end()) {
+            std::string words;
+            for (const auto w : word.words) words += fmt::format("{}{}", words.empty() ? "" : ", ", w);
+            return Problem{.what = fmt::format("{} cannot be “{}”.", word.label, text),
+                           .where = {},
+                           .mend = fmt::format("Use one of: {}.", words)};
+        }
+        word.set(out, static_cast<int>(at - word.words.begin()));
+        if (auto fine = checked(out); !fine) return fine.problem();
+        return out;
+    }
+    for (const auto& field : numbersOf<Thing>()) {
+        known += fmt::format(", {}", field.name);
+        if (field.name != name) continue;
+        auto value = parseQuantity(text, field.measure, units);
+        if (!value) return value.problem();
+        if (!(*value >= field.low && *value <= field.high))
+            return Problem{.what = fmt::format("{} cannot be {}.", field.label, shown(*value, field.measure)),
+                           .where = {},
+                           .mend = fmt::format("Give between {} and {}.", shown(field.low, field.measure),
+                                               shown(field.high, field.measure))};
+        field.set(out, *value);
+        if (auto fine = checked(out); !fine) return fine.problem();
+        return out;
+    }
+    if (!*own) {
+        std::vector<std::pair<std::string, std::string>> more;
+        texts(thing, more);
+        for (const auto& [word, value] : more) known += fmt::format(", {}", word);
+        return Problem{.what = fmt::format("A {} has no “{}”.", nounOf<Thing>(), name),
+                       .where = {},
+                       .mend = fmt::format("Use one of: {}.", known)};
+    }
+    if (auto fine = checked(out); !fine) return fine.problem();
+    return out;
+}
+template Result<Machine> withSetting(const Machine&, std::string_view, std::string_view, Units);
+template Result<Tool> withSetting(const Tool&, std::string_view, std::string_view, Units);
+template Result<Material> withSetting(const Material&, std::string_view, std::string_view, Units);
+
+template<class Thing> std::vector<std::pair<std::string, std::string>> settingsOf(const Thing& thing) {
+    std::vector<std::pair<std::string, std::string>> out{{"name", thing.name}};
+    texts(thing, out);
+    for (const auto& word : wordsOf<Thing>())
+        out.emplace_back(word.name, word.words[static_cast<std::size_t>(word.get(thing))]);
+    for (const auto& field : numbersOf<Thing>())
+        if (!field.counts || field.counts(thing)) {
+            const bool unit = field.measure == Measure::length || field.measure == Measure::feed;
+            out.emplace_back(field.name, fmt::format("{}{}", field.get(thing), unit ? " mm" : ""));
+        }
+    return out;
+}
+template std::vector<std::pair<std::string, std::string>> settingsOf(const Machine&);
+template std::vector<std::pair<std::string, std::string>> settingsOf(const Tool&);
+template std::vector<std::pair<std::string, std::string>> settingsOf(const Material&);
+
+Result<void> checked(const Machine& m) {
+    if (m.processes.empty()) return bad("machine", m.name, "does nothing", "Give it a process: rotary, beam or blade.");
+    if (m.minSpindle > m.maxSpindle)
+        return bad("machine", m.name, "has a slowest spindle that is quicker than its quickest",
+                   "Correct one of them.");
+    return checkedNumbers(m);
+}
+Result<void> checked(const Tool& t) {
+    if (auto fine = checkedNumbers(t); !fine) return fine;
+    if (t.tip > t.diameter) return bad("tool", t.name, "has a tip wider than itself", "Give a narrower tip.");
+    return {};
+}
+Result<void> checked(const Material& m) { return checkedNumbers(m); }
+
+} // namespace ferro::shop
