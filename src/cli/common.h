@@ -17,6 +17,7 @@ void addInfo(Options& app, int& exit);
 void addTrace(Options& app, int& exit);
 void addNew(Options& app, int& exit);
 void addEdit(Options& app, int& exit);
+void addBook(Options& app, int& exit);
 void addProof(Options& app, int& exit);
 void addKit(Options& app, int& exit);
 void addMap(Options& app, int& exit);

@@ -27,14 +27,15 @@ void addEdit(Options& app, int& exit) {
                 o->words.erase(word, word + 2);
                 break;
             }
-        const auto book = shop::openBook(realDisk());
-        if (!book) return void(exit = complain(book.problem()));
+        auto shop = theShop();
+        if (!shop) return void(exit = complain(shop.problem()));
+        shop->tell = notice;
         // From reading to writing nobody else changes it: of edits side by side none is lost.
         const auto lock = FileLock::taken(o->file);
         if (!lock) return void(exit = complain(lock.problem()));
         const auto job = job::load(realDisk(), o->file);
         if (!job) return void(exit = complain(job.problem()));
-        const auto edited = applied(*job, o->words, *book);
+        const auto edited = applied(*job, o->words, *shop);
         if (!edited) return void(exit = complain(edited.problem()));
         if (auto saved = job::save(realDisk(), *edited, o->out.empty() ? o->file : o->out); !saved)
             exit = complain(saved.problem());

@@ -1,6 +1,8 @@
 // From a cut list to programs in one go.
 #include "formats/kit.h"
 #include "cli/common.h"
+#include "cli/verbs.h"
+#include "job/house.h"
 #include "job/job_file.h"
 #include "job/kit.h"
 #include "job/nesting.h"
@@ -20,7 +22,7 @@ struct KitAsked {
 };
 
 /// What is to be cut on, and how: a job of before without its pieces, or a fresh one.
-Result<job::Job> benchOf(const KitAsked& o, const shop::Book& book) {
+Result<job::Job> benchOf(const KitAsked& o, const Shop& book) {
     if (!o.jobFile.empty()) return job::load(realDisk(), o.jobFile);
     auto job = job::freshJob(book, o.machine, o.material);
     if (!job || o.stock.empty()) return job;
@@ -29,7 +31,7 @@ Result<job::Job> benchOf(const KitAsked& o, const shop::Book& book) {
     return job::withStock(*job, stock);
 }
 
-Result<job::Job> withParts(const KitAsked& o, job::Job job, const shop::Book& book) {
+Result<job::Job> withParts(const KitAsked& o, job::Job job, const Shop& book) {
     const auto text = realDisk().read(o.list);
     if (!text) return text.problem();
     const auto list = formats::cutListFrom(*text);
@@ -61,7 +63,10 @@ Result<job::Job> withParts(const KitAsked& o, job::Job job, const shop::Book& bo
     notice(fmt::format("{} parts of {} drawings.", kit->parts, kit->drawings));
     auto next = job::withSheetsForParts(job::withArtwork(job, std::move(kit->artwork)), book);
     if (!next || !next->plan.steps.empty()) return next;
-    return job::withFittingSteps(*next);
+    std::vector<std::string> told;
+    next = job::withUsualSteps(*next, book.house, book, told);
+    for (const auto& line : told) notice(line + ".");
+    return next;
 }
 
 /// What lies where: a row for each group, or piece that is in none.
@@ -126,7 +131,7 @@ Result<std::map<std::string, std::string>> papersOf(const job::Job& job, bool& g
 }
 
 int make(const KitAsked& o) {
-    const auto book = shop::openBook(realDisk());
+    const auto book = theShop();
     if (!book) return complain(book.problem());
     auto job = benchOf(o, *book);
     if (job) job = withParts(o, std::move(*job), *book);

@@ -1,6 +1,7 @@
 #include "cli/verbs.h"
 
 #include "cli/words_internal.h"
+#include "shop/own.h"
 
 namespace ferro::cli {
 
@@ -14,7 +15,15 @@ const std::vector<Verb>& verbs() {
     return all;
 }
 
-Result<Job> applied(const Job& job, const Words& words, const shop::Book& book) {
+Result<Shop> theShop() {
+    auto book = shop::openBook(realDisk());
+    if (!book) return book.problem();
+    auto house = plan::openHouse(realDisk());
+    if (!house) return house.problem();
+    return Shop(std::move(*book), std::move(*house));
+}
+
+Result<Job> applied(const Job& job, const Words& words, const Shop& shop) {
     Job out = job;
     for (std::size_t at = 0; at < words.size();) {
         const auto end = static_cast<std::size_t>(
@@ -29,7 +38,7 @@ Result<Job> applied(const Job& job, const Words& words, const shop::Book& book) 
                            .mend = "See ferrograph-cli edit --help."};
         if (arguments.size() < verb->least)
             return Problem{.what = fmt::format("{} needs {}.", verb->name, verb->usage), .where = {}, .mend = {}};
-        auto next = verb->apply(out, arguments, book);
+        auto next = verb->apply(out, arguments, shop);
         if (!next) return next.problem().within(std::string(verb->name));
         out = std::move(*next);
         at = end + 1;

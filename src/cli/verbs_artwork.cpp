@@ -6,6 +6,7 @@
 #include "cli/words_internal.h"
 #include "formats/svg.h"
 #include "geometry/nesting.h"
+#include "job/house.h"
 #include "job/job_file.h"
 #include "mend/repair.h"
 #include "proof/timing.h"
@@ -261,7 +262,14 @@ std::vector<Verb> drawingVerbs() {
          }},
         {"drawing", "FILE [X Y] [unit=mm|inch|cm|m|foot] [strokes=lines|outlines] [strays=keep|drop]",
          "take in an SVG or DXF drawing at its real size, layers and all, its page or corner at X Y", 1,
-         [](const Job& j, const Words& w, const shop::Book&) { return withDrawingFile(j, w); }},
+         [](const Job& j, const Words& w, const Shop& shop) -> Result<Job> {
+             auto next = withDrawingFile(j, w);
+             if (!next) return next;
+             std::vector<std::string> told;
+             next = job::withArrivalSteps(*next, shop.house, shop, told);
+             for (const auto& line : told) shop.tell(line + ".");
+             return next;
+         }},
         {"path", "DATA [LAYER] [NAME]",
          "draw SVG path data in mm, y up; closed outlines inside each other become openings", 1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {

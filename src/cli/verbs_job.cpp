@@ -1,5 +1,7 @@
 // Edits of the job around the drawing: sheet, machine, clamps and steps.
 #include "cli/words_internal.h"
+#include "job/from_book.h"
+#include "job/house.h"
 
 namespace ferro::cli {
 
@@ -137,6 +139,29 @@ std::vector<Verb> jobVerbs() {
          }},
         {"steps", "", "add the steps that fit what no step takes yet", 0,
          [](const Job& j, const Words&, const shop::Book&) { return job::withFittingSteps(j); }},
+        {"rules", "", "steps by the house rules in place of those that are there", 0,
+         [](const Job& j, const Words&, const Shop& shop) -> Result<Job> {
+             auto housed = job::withHouseRules(j, shop.house, shop);
+             if (!housed) return housed.problem();
+             for (const auto& line : job::linesOf(housed->report, shop.house)) shop.tell(line + ".");
+             return std::move(housed->job);
+         }},
+        {"recipe", "NAME", "add a step by a recipe of the shop book", 1,
+         [](const Job& j, const Words& w, const Shop& shop) -> Result<Job> {
+             const auto* recipe = plan::recipeNamed(shop.house, w[0]);
+             if (!recipe)
+                 return Problem{.what = fmt::format("There is no recipe “{}”.", w[0]),
+                                .where = {},
+                                .mend = "List them by ferrograph-cli book list recipes."};
+             return job::withStepByRecipe(j, *recipe, shop);
+         }},
+        {"from-book", "", "machine, materials and tools as the shop book has them now", 0,
+         [](const Job& j, const Words&, const Shop& shop) -> Result<Job> {
+             const auto changes = job::changesFrom(j, shop);
+             if (changes.empty()) shop.tell("The job has all of it as the shop book has it.");
+             for (const auto& change : changes) shop.tell(job::wordsFor(change) + ".");
+             return job::withShopBook(j, shop);
+         }},
         {"set", "STEP NAME=VALUE ...", "settings of a step (by its name or number)", 2,
          [](const Job& j, const Words& w, const shop::Book&) { return withSettings(j, w); }},
         {"tools", "STEP KEY ...",

@@ -4,7 +4,6 @@
 #include "job/json_internal.h"
 #include "job/sheets.h"
 #include "plan/fields.h"
-#include "shop/json_fields_internal.h"
 
 #include <set>
 
@@ -12,78 +11,6 @@ namespace ferro {
 
 inline constexpr std::array<std::string_view, 2> unitsWords = {"mm", "inch"};
 static constexpr const auto& wordsOf(Units) { return unitsWords; }
-
-namespace plan {
-
-inline constexpr std::array<std::string_view, 4> roleWords = {"any", "openings", "outer edges", "open lines"};
-inline constexpr std::array<std::string_view, 2> orderWords = {"automatic", "by hand"};
-static constexpr const auto& wordsOf(Role) { return roleWords; }
-static constexpr const auto& wordsOf(Order) { return orderWords; }
-
-template<class Io> void members(Io& io, Rule& r) {
-    io("layers", r.layers)("role", r.role)("items", r.items)("above", r.above)("below", r.below);
-}
-template<class Io> void members(Io& io, TabPlace& t) { io("item", t.item)("opening", t.opening)("along", t.along); }
-template<class Io> void members(Io& io, Plan& p) {
-    io("steps", p.steps)("order", p.order)("clearance", p.clearance)("lastId", p.lastId);
-}
-
-/// A step's settings lie beside its head, by the names of its kind's table.
-static json writtenForm(const Step& step) {
-    const Kind& kind = kindOf(step);
-    json j{{"id", step.id.value},     {"name", step.name}, {"kind", kind.name},
-           {"enabled", step.enabled}, {"tool", step.tool}, {"rule", written(step.rule)}};
-    if (!step.note.empty()) j["note"] = step.note;
-    if (step.stopBefore) j["stopBefore"] = true;
-    for (const auto& field : kind.fields) j[std::string(field.name)] = valueOf(field, step);
-    for (const auto& choice : kind.choices)
-        j[std::string(choice.name)] = choice.words[static_cast<std::size_t>(choice.get(step))];
-    if (const auto* tabs = tabsIn(step); tabs && !tabs->empty()) j["tabs"] = written(*tabs);
-    if (!step.typed.empty()) j["typed"] = step.typed;
-    return j;
-}
-
-/// A word of a choice. Before schema 2 “through” was true or false.
-static int wordFrom(const json& j, const Choice& choice) {
-    if (j.isBool() && choice.words.size() == 2) return j.truth();
-    return static_cast<int>(json_members::wordIn(j, choice.words));
-}
-
-/// Settings of any kind: schema 1 wrote all of them into every step.
-static bool wasInEveryStep(std::string_view name) {
-    for (const auto* kind : kinds()) {
-        if (fieldNamed(*kind, name)) return true;
-        for (const auto& choice : kind->choices)
-            if (choice.name == name) return true;
-    }
-    return name == "tabs";
-}
-
-static void readFrom(const json& j, Step& step) {
-    json_members::Reading io(j);
-    std::string word;
-    io.need("kind", word);
-    const Kind* kind = kindNamed(word);
-    if (!kind)
-        throw Fault{fmt::format("“{}” is no kind of step that this Ferrograph knows", word.substr(0, 60)), {"kind"}};
-    step.settings = kind->fresh();
-    io.need("id", step.id).need("name", step.name)("enabled", step.enabled)("tool", step.tool)("rule", step.rule);
-    io("note", step.note)("stopBefore", step.stopBefore)("typed", step.typed);
-    for (const auto& field : kind->fields) io(std::string(field.name).c_str(), field.number(step));
-    for (const auto& choice : kind->choices)
-        if (const auto* value = io.member(std::string(choice.name).c_str())) try {
-                choice.set(step, wordFrom(*value, choice));
-            } catch (Fault& fault) {
-                fault.path.emplace_back(choice.name);
-                throw;
-            }
-    if (auto* tabs = tabsIn(step)) io("tabs", *tabs);
-    for (const auto& [key, value] : j.group())
-        if (wasInEveryStep(key)) io.forget({key.c_str()});
-    io.done();
-}
-
-} // namespace plan
 
 namespace artwork {
 template<class Io> void members(Io& io, Tolerances& t) {

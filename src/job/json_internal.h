@@ -2,7 +2,7 @@
 
 #include "job/job_file.h"
 #include "job/names_internal.h"
-#include "shop/json_fields_internal.h"
+#include "plan/json_internal.h"
 
 // What the two halves of the job file's JSON share: the job around the drawing, and the drawing.
 namespace ferro {
@@ -26,8 +26,6 @@ inline void readFrom(const json& j, Transform& t) {
     if (n.size() != 6) throw Fault{"six numbers were expected", {}};
     t = {n[0], n[1], n[2], n[3], n[4], n[5]};
 }
-template<class Tag> json writtenForm(const Id<Tag>& id) { return id.value; }
-template<class Tag> void readFrom(const json& j, Id<Tag>& id) { read(j, id.value); }
 
 namespace job {
 

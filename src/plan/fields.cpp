@@ -7,7 +7,6 @@ namespace ferro::plan {
 namespace {
 
 constexpr std::array<std::string_view, 2> enabledWords = {"off", "on"};
-constexpr std::array<std::string_view, 4> roleWords = {"any", "openings", "outer edges", "open lines"};
 constexpr std::array<std::string_view, 2> stopWords = {"no", "yes"};
 
 constexpr Choice enabledChoice = {"enabled",
@@ -77,16 +76,7 @@ std::string exactly(const Field& field, double value) {
                                                                               : fmt::format("{}", value);
 }
 
-namespace {
-
-Problem outOfRange(const Field& field, double value) {
-    return {.what = fmt::format("{} cannot be {}.", field.label, shown(value, field.measure)),
-            .where = {},
-            .mend = fmt::format("Give between {} and {}.", shown(field.low, field.measure),
-                                shown(field.high, field.measure))};
-}
-
-std::vector<std::string> splitNames(std::string_view text) {
+std::vector<std::string> namesIn(std::string_view text) {
     std::vector<std::string> names;
     while (!text.empty()) {
         const auto comma = std::min(text.find(','), text.size());
@@ -97,6 +87,15 @@ std::vector<std::string> splitNames(std::string_view text) {
         text.remove_prefix(std::min(comma + 1, text.size()));
     }
     return names;
+}
+
+namespace {
+
+Problem outOfRange(const Field& field, double value) {
+    return {.what = fmt::format("{} cannot be {}.", field.label, shown(value, field.measure)),
+            .where = {},
+            .mend = fmt::format("Give between {} and {}.", shown(field.low, field.measure),
+                                shown(field.high, field.measure))};
 }
 
 Result<Step> withChoice(Step step, const Choice& choice, std::string_view word) {
@@ -130,7 +129,7 @@ Result<bool> setInHead(Step& step, std::string_view name, std::string_view text,
     } else if (name == "note") {
         step.note = text;
     } else if (name == "layers") {
-        step.rule.layers = splitNames(text);
+        step.rule.layers = namesIn(text);
     } else if (name == "above" || name == "below") {
         auto size = parseQuantity(text, Measure::length, units);
         if (!size) return size.problem();

@@ -14,6 +14,9 @@ namespace ferro::plan {
 /// The same number as a person would have typed it, with every digit: "12.5 mm".
 [[nodiscard]] std::string exactly(const Field& field, double value);
 
+/// The names in a text with commas between them.
+[[nodiscard]] std::vector<std::string> namesIn(std::string_view text);
+
 /// The step with one setting changed from text: a quantity with units, or one of a choice's words; the head's too:
 /// "name", "tool", "layers", "above", "below", "note", "stop". Marks it as typed. Says what is out of range or unknown.
 [[nodiscard]] Result<Step> withSetting(const Step& step, std::string_view name, std::string_view text, Units units);

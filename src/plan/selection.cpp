@@ -29,21 +29,34 @@ bool matches(std::string_view pattern, std::string_view name) {
 
 namespace {
 
-bool namedBy(const Rule& rule, const Contour& contour) {
-    if (!rule.items.empty()) return std::find(rule.items.begin(), rule.items.end(), contour.item) != rule.items.end();
-    if (rule.layers.empty()) return true;
-    return std::any_of(rule.layers.begin(), rule.layers.end(),
-                       [&](const std::string& pattern) { return matches(pattern, contour.layer); });
+bool layerIn(const std::vector<std::string>& patterns, const std::string& layer) {
+    return patterns.empty() || std::any_of(patterns.begin(), patterns.end(),
+                                           [&](const std::string& pattern) { return matches(pattern, layer); });
 }
 
-bool sizeFits(const Rule& rule, const Contour& contour) {
-    return contour.size >= rule.above && (rule.below <= 0 || contour.size <= rule.below);
+bool sizeFits(const Match& match, const Contour& contour) {
+    return contour.size >= match.above && (match.below <= 0 || contour.size <= match.below);
+}
+
+bool namedBy(const Rule& rule, const Contour& contour) {
+    if (!rule.items.empty()) return std::find(rule.items.begin(), rule.items.end(), contour.item) != rule.items.end();
+    return layerIn(rule.layers, contour.layer);
+}
+
+bool excepted(const Rule& rule, const Contour& contour) {
+    return rule.items.empty() && std::any_of(rule.except.begin(), rule.except.end(),
+                                             [&](const Match& match) { return fits(match, contour); });
 }
 
 bool isDecoration(const Plan& plan, const Contour& contour) {
     bool decorated = false;
     for (const auto& step : plan.steps) {
         if (!namedBy(step.rule, contour)) continue;
+        const auto& others = step.rule.except; // what an outline is follows from this, so roles do not count here
+        if (step.rule.items.empty() && std::any_of(others.begin(), others.end(), [&](const Match& match) {
+                return match.role == Role::any && fits(match, contour);
+            }))
+            continue;
         if (kindOf(step).takes == Takes::areas) continue; // what lies in an area is not what it is cut as
         if (!kindOf(step).decorates) return false;
         decorated = true;
@@ -89,6 +102,11 @@ std::set<std::string> stencilLayers(const artwork::Artwork& artwork) {
 }
 
 } // namespace
+
+bool fits(const Match& match, const Contour& contour) {
+    return layerIn(match.layers, contour.layer) && sizeFits(match, contour) &&
+           (match.role == Role::any || match.role == contour.role);
+}
 
 std::vector<Contour> contoursOf(const Plan& plan, const artwork::Artwork& artwork) {
     auto contours = drawn(artwork);
@@ -143,7 +161,9 @@ std::vector<std::size_t> circlesFor(const Step& step, const std::vector<Contour>
     const auto tool = std::find_if(tools.begin(), tools.end(), [&](const shop::Tool& t) { return t.key == step.tool; });
     const bool named = !step.rule.items.empty() || !step.rule.layers.empty();
     for (std::size_t i = 0; i < contours.size(); ++i) {
-        if (!contours[i].circle || !namedBy(step.rule, contours[i]) || !sizeFits(step.rule, contours[i])) continue;
+        if (!contours[i].circle || !namedBy(step.rule, contours[i]) || !sizeFits(step.rule, contours[i]) ||
+            excepted(step.rule, contours[i]))
+            continue;
         const double hole = 2 * contours[i].circle->radius;
         const bool fits = tool != tools.end() && (hole == 0 || std::abs(hole - tool->diameter) <= 0.25);
         if (fits || named) taken.push_back(i);
@@ -157,7 +177,7 @@ std::vector<std::size_t> outlinesFor(const Step& step, const std::vector<Contour
     const bool byName = !step.rule.items.empty() || !step.rule.layers.empty();
     for (std::size_t i = 0; i < contours.size(); ++i) {
         const Contour& contour = contours[i];
-        if (!namedBy(step.rule, contour) || !sizeFits(step.rule, contour)) continue;
+        if (!namedBy(step.rule, contour) || !sizeFits(step.rule, contour) || excepted(step.rule, contour)) continue;
         if (contour.path.segments.empty() && !kindOf(step).decorates) continue; // a dot is marked, never cut out
         if (step.rule.items.empty() && drilled.contains(i)) continue;
         if (step.rule.role != Role::any && step.rule.role != contour.role) continue;

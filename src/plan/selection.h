@@ -18,6 +18,9 @@ struct Contour {
     std::optional<Circle> circle; ///< when it is one, within 0.02 mm; radius 0 for a point
 };
 
+/// Whether an outline is one of those that are meant.
+[[nodiscard]] bool fits(const Match& match, const Contour& contour);
+
 /// All visible outlines of the artwork in drawing order. Nesting counts across items: a circle drawn inside a panel is
 /// an opening of it. Layers that only scribe steps take are decoration and do not count in the nesting of the others.
 /// On layers where areas were bridged that fall out, the sheet counts as the plate round what has no other.

@@ -9,13 +9,20 @@ using StepId = Id<struct StepTag>;
 
 /// What an outline is on the sheet, by nesting.
 enum class Role { any, openings, outerEdges, openLines };
+inline constexpr std::array<std::string_view, 4> roleWords = {"any", "openings", "outer edges", "open lines"};
 
-/// Which pieces a step takes. Rules outlive a changed drawing; named items do not, so rules come first.
-struct Rule {
+/// Some outlines, by what they are.
+struct Match {
     std::vector<std::string> layers; ///< names, * stands for any run of letters; empty: every layer
     Role role = Role::any;
+    double above = 0, below = 0; ///< mm, longer side of the outline; below 0: no limit
+    friend bool operator==(const Match&, const Match&) = default;
+};
+
+/// Which pieces a step takes. Rules outlive a changed drawing; named items do not, so rules come first.
+struct Rule : Match {
     std::vector<artwork::ItemId> items; ///< when not empty: only these
-    double above = 0, below = 0;        ///< mm, longer side of the outline; below 0 or 0: no limit
+    std::vector<Match> except;          ///< of those by rule, not these: another row of the house rules has them
     friend bool operator==(const Rule&, const Rule&) = default;
 };
 

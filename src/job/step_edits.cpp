@@ -1,0 +1,250 @@
+#include "job/edits.h"
+
+#include "job/book_values_internal.h"
+#include "plan/selection.h"
+
+namespace ferro::job {
+
+plan::Beginning beginningOf(const Job& job, const shop::Tool& tool) {
+    // The plan is made for its first sheet; the checks tell where another asks for other values.
+    return {tool, job.material, job.machine, job.sheets.front().stock.thickness};
+}
+
+void takeBookValues(const Job& job, plan::Step& step) {
+    const auto* tool = toolOf(job, step);
+    if (!tool) return;
+    for (const auto& field : plan::kindOf(step).fields)
+        if (field.fromBook && std::find(step.typed.begin(), step.typed.end(), field.name) == step.typed.end())
+            field.number(step) = plan::bookValue(field, step, beginningOf(job, *tool));
+}
+
+std::string fittingTool(const Job& job, const plan::Kind& kind) {
+    for (const auto wanted : kind.tools) {
+        const shop::Tool* best = nullptr;
+        for (const auto& tool : job.tools) {
+            if (tool.kind != wanted || !job.machine.does(tool.process()) || !kind.processes.has(tool.process()))
+                continue;
+            const bool wider =
+                best && tool.diameter <= kind.upTo && (tool.diameter > best->diameter || best->diameter > kind.upTo);
+            if (!best || wider) best = &tool;
+        }
+        if (best) return best->key;
+    }
+    return {};
+}
+
+namespace {
+
+Problem noStep(plan::StepId id) {
+    return {.what = fmt::format("There is no step {}.", id.value),
+            .where = {},
+            .mend = "List the steps to see their numbers."};
+}
+
+template<class Change> Result<Job> withStep(const Job& job, plan::StepId id, Change&& change) {
+    Job out = job;
+    for (auto& step : out.plan.steps)
+        if (step.id == id) {
+            auto changed = change(step);
+            if (!changed) return changed.problem().within(fmt::format("step “{}”", step.name));
+            step = std::move(*changed);
+            return out;
+        }
+    return noStep(id);
+}
+
+Problem noTool(const Job& job, std::string_view key, const plan::Kind* kind) {
+    std::string known;
+    for (const auto& tool : job.tools) {
+        const bool fits = !kind || (std::find(kind->tools.begin(), kind->tools.end(), tool.kind) != kind->tools.end() &&
+                                    job.machine.does(tool.process()));
+        if (fits) known += fmt::format("{}{}", known.empty() ? "" : ", ", tool.key);
+    }
+    return {.what = fmt::format("The job has no tool “{}”.", key),
+            .where = {},
+            .mend = known.empty() ? "Put one that fits into the shop book." : fmt::format("Use {}.", known)};
+}
+
+} // namespace
+
+Result<Job> withStepAdded(const Job& job, std::string_view kindName, std::string_view tool, std::string_view name) {
+    const auto* kind = plan::kindNamed(kindName);
+    if (!kind) {
+        std::string known;
+        for (const auto* k : plan::kinds()) known += fmt::format("{}{}", known.empty() ? "" : ", ", k->name);
+        return Problem{.what = fmt::format("There is no step kind “{}”.", kindName),
+                       .where = {},
+                       .mend = fmt::format("Use one of: {}.", known)};
+    }
+    if (!kind->processes.meets(job.machine.processes))
+        return Problem{.what = fmt::format("“{}” cannot do a step of kind {}.", job.machine.name, kind->name),
+                       .where = {},
+                       .mend = "Use another kind, or another machine."};
+    Job out = job;
+    plan::Step probe;
+    probe.tool = tool.empty() ? fittingTool(job, *kind) : std::string(tool);
+    const auto* chosen = toolOf(job, probe);
+    if (!chosen) return noTool(job, probe.tool, kind);
+    plan::Step step = plan::freshStep({++out.plan.lastId}, *kind, beginningOf(job, *chosen));
+    if (!name.empty()) step.name = name;
+    out.plan.steps.push_back(std::move(step));
+    return out;
+}
+
+Result<Job> withFittingSteps(const Job& job) {
+    const auto isFree = [](const plan::Pieces& pieces) {
+        std::vector<bool> is(pieces.contours.size(), true);
+        for (const auto& some : pieces.taken)
+            for (const std::size_t c : some) is[c] = false;
+        return is;
+    };
+    Job out = job;
+    // A step stays that takes something which was free.
+    const auto tryStep = [&](std::string_view kind, std::string_view tool, std::string_view role) {
+        const auto before = isFree(plan::piecesOf(out.plan, *out.artwork, out.tools));
+        auto next = withStepAdded(out, kind, tool);
+        if (next && !role.empty()) next = withStepSetting(*next, next->plan.steps.back().id, "role", role);
+        if (!next) return;
+        const auto taken = plan::piecesOf(next->plan, *next->artwork, next->tools).taken.back();
+        if (std::any_of(taken.begin(), taken.end(), [&](std::size_t c) { return before[c]; })) out = std::move(*next);
+    };
+    if (job.machine.does(shop::Process::rotary))
+        for (const auto& tool : job.tools)
+            if (tool.kind == shop::ToolKind::drill) tryStep("drill", tool.key, {});
+    const auto pieces = plan::piecesOf(out.plan, *out.artwork, out.tools);
+    const auto free = isFree(pieces);
+    bool open = false, closed = false;
+    for (std::size_t c = 0; c < free.size(); ++c)
+        if (free[c]) (pieces.contours[c].role == plan::Role::openLines ? open : closed) = true;
+    if (open) tryStep("scribe", {}, "open lines");
+    if (closed) tryStep("outline", {}, {});
+    if (out.plan.steps.size() == job.plan.steps.size())
+        return Problem{.what = "There is nothing on the sheet that no step takes.",
+                       .where = {},
+                       .mend = "Bring in artwork, or add a step by its kind."};
+    return out;
+}
+
+Result<Job> withoutStep(const Job& job, plan::StepId id) {
+    Job out = job;
+    if (std::erase_if(out.plan.steps, [&](const plan::Step& step) { return step.id == id; }) == 0) return noStep(id);
+    return out;
+}
+
+Result<Job> withStepMoved(const Job& job, plan::StepId id, std::size_t to) {
+    Job out = job;
+    auto& steps = out.plan.steps;
+    const auto at = std::find_if(steps.begin(), steps.end(), [&](const plan::Step& step) { return step.id == id; });
+    if (at == steps.end()) return noStep(id);
+    plan::Step step = std::move(*at);
+    steps.erase(at);
+    steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(std::min(to, steps.size())), std::move(step));
+    return withOrder(out, plan::Order::byHand);
+}
+
+Result<Job> withStepSetting(const Job& job, plan::StepId id, std::string_view name, std::string_view value) {
+    if (name == "tool" &&
+        std::none_of(job.tools.begin(), job.tools.end(), [&](const shop::Tool& tool) { return tool.key == value; }))
+        return noTool(job, value, nullptr);
+    return withStep(job, id, [&](const plan::Step& step) -> Result<plan::Step> {
+        auto changed = plan::withSetting(step, name, value, job.units);
+        if (changed && name == "tool") takeBookValues(job, *changed);
+        return changed;
+    });
+}
+
+Result<Job> withStepTools(const Job& job, plan::StepId id, const std::vector<std::string>& tools) {
+    if (tools.empty()) return Problem{.what = "No tool is named.", .where = {}, .mend = "Name one at least."};
+    auto next = withStepSetting(job, id, "tool", tools.front());
+    if (!next) return next;
+    Job out = std::move(*next);
+    auto& steps = out.plan.steps;
+    auto at = std::find_if(steps.begin(), steps.end(), [&](const plan::Step& step) { return step.id == id; });
+    const plan::Step first = *at;
+    const auto rest = plan::kindOf(first).rest;
+    if (tools.size() > 1 && !rest)
+        return Problem{.what = fmt::format("A step of kind {} is done by one tool.", plan::kindOf(first).name),
+                       .where = fmt::format("step “{}”", first.name),
+                       .mend = "Name one tool."};
+    const auto isRestOfFirst = [&](plan::Step& step) {
+        return rest && &plan::kindOf(step) == &plan::kindOf(first) && rest(step) && step.rule == first.rule;
+    };
+    ++at;
+    while (at != steps.end() && isRestOfFirst(*at)) at = steps.erase(at);
+    const auto* before = toolOf(out, first);
+    for (std::size_t i = 1; i < tools.size(); ++i) {
+        plan::Step step = first;
+        step.id = {++out.plan.lastId};
+        step.tool = tools[i];
+        const auto* tool = toolOf(out, step);
+        if (!tool) return noTool(job, tools[i], nullptr);
+        if (tool->diameter >= before->diameter)
+            return Problem{.what = fmt::format("“{}” is no thinner than “{}” before it.", tool->name, before->name),
+                           .where = fmt::format("step “{}”", first.name),
+                           .mend = "Name the widest first."};
+        before = tool;
+        rest(step) = true;
+        step.name = fmt::format("{}, rest by {}", first.name, tool->name);
+        step.note.clear();
+        step.stopBefore = false;
+        std::erase_if(step.typed, [&](const std::string& name) { // typed for another tool
+            const auto* field = plan::fieldNamed(plan::kindOf(step), name);
+            return field && field->fromBook;
+        });
+        takeBookValues(out, step);
+        at = steps.insert(at, std::move(step)) + 1;
+    }
+    return out;
+}
+
+Result<Job> withStepReset(const Job& job, plan::StepId id, std::string_view name) {
+    return withStep(job, id, [&](plan::Step step) -> Result<plan::Step> {
+        const auto& kind = plan::kindOf(step);
+        const auto* field = plan::fieldNamed(kind, name);
+        const auto* choice = plan::choiceNamed(kind, name);
+        const auto* tool = toolOf(job, step);
+        if (!field && !choice)
+            return Problem{.what = fmt::format("“{}” has no starting value to go back to.", name),
+                           .where = {},
+                           .mend = "Reset one of its numbers or choices."};
+        if (!tool) return Problem{.what = "The step has no tool.", .where = {}, .mend = "Choose one first."};
+        const auto begun = plan::freshStep(step.id, kind, beginningOf(job, *tool));
+        std::erase(step.typed, name);
+        if (field) field->number(step) = plan::valueOf(*field, begun);
+        if (choice) choice->set(step, choice->get(begun));
+        return step;
+    });
+}
+
+Result<Job> withStepItems(const Job& job, plan::StepId id, const artwork::Ids& items) {
+    for (const auto item : items)
+        if (!artwork::find(*job.artwork, item))
+            return Problem{.what = fmt::format("There is no item {}.", item.value), .where = {}, .mend = {}};
+    return withStep(job, id, [&](plan::Step step) -> Result<plan::Step> { return step.rule.items = items, step; });
+}
+
+Result<Job> withTabs(const Job& job, plan::StepId id, artwork::ItemId item, int opening,
+                     const std::vector<double>& along) {
+    return withStep(job, id, [&](plan::Step step) -> Result<plan::Step> {
+        auto* tabs = plan::tabsIn(step);
+        if (!tabs)
+            return Problem{.what = fmt::format("A step of kind {} has no tabs.", plan::kindOf(step).name),
+                           .where = {},
+                           .mend = {}};
+        const auto* piece = artwork::find(*job.artwork, item);
+        const auto* shape = piece ? artwork::shapeOf(*piece) : nullptr;
+        if (!shape || opening < -1 || opening >= static_cast<int>(shape->piece.openings.size()))
+            return Problem{.what = fmt::format("There is no outline {} of item {}.", opening, item.value),
+                           .where = {},
+                           .mend = "The outer edge is -1, the first opening 0."};
+        std::erase_if(*tabs, [&](const plan::TabPlace& tab) { return tab.item == item && tab.opening == opening; });
+        for (const double at : along) {
+            if (!(at >= 0 && at <= 1))
+                return Problem{.what = "A tab lies between 0 and 1 along its outline.", .where = {}, .mend = {}};
+            tabs->push_back({item, opening, at});
+        }
+        return step;
+    });
+}
+
+} // namespace ferro::job

@@ -1,0 +1,49 @@
+// The shop book and the house rules by the command line alone, from a taught step to a drawing that gets its steps.
+#include "support/shell.h"
+
+using namespace ferro::test;
+
+TEST_CASE("command line: a step is kept as a recipe, rules are made of it, and a drawing gets its steps by them") {
+    const Shell shell;
+    shouldBe(shell.run("new teach.ferro --machine mill-600 --material poplar --stock 200 150 6"), 0);
+    shouldBe(shell.run("edit teach.ferro rectangle 10 10 30 30 cut + step outline Through end-3 + set Through "
+                       "depthPerPass=1.5 hold=skin"),
+             0);
+    shouldBe(shell.run("book keep teach.ferro Through"), 0);
+    shouldBe(shell.run("book copy tool end-3 name=Downcut flutes=1"), 0);
+    shouldBe(shell.run("book set recipe Through tool=end-3-2"), 0);
+    shouldBe(shell.run("book add rule layers=guide*"), 0);
+    shouldBe(shell.run("book add rule layers=cut recipes=Through above=5mm"), 0);
+    const auto bad = shell.run("book add rule layers=cut recipes=Around");
+    shouldBe(bad, 1);
+    CHECK(bad.errors.find("Around") != std::string::npos);
+    CHECK(shell.run("book list rules").out ==
+          "1\tguide*\tnot cut\n2\tcut, above 5 mm\tThrough\nfor arriving drawings: off\n");
+
+    shouldBe(shell.run("new job.ferro --machine mill-600 --material birch-ply --stock 200 150 6"), 0);
+    const auto made = shell.run(
+        "edit job.ferro rectangle 10 10 60 60 cut + rectangle 90 10 60 60 guides + circle 40 40 3 cut + rules");
+    shouldBe(made, 0);
+    CHECK(made.errors.find("1 step by the house rules.") != std::string::npos);
+    CHECK(made.errors.find("Row 1 (guide*): 1 outline, not cut.") != std::string::npos);
+    CHECK(made.errors.find("No row fits 1 outline on “cut”") != std::string::npos);
+    CHECK(shell.run("info job.ferro --json").out.find("\"tool\": \"Downcut\"") != std::string::npos);
+    CHECK(shell.run("proof job.ferro").exit == 0);
+
+    // Handed to another shop and taken over: nothing is lost, twice adds nothing.
+    shouldBe(shell.run("book give pages.json"), 0);
+    CHECK(shell.run("book take pages.json").out.find("0 added, 0 replaced") == 0);
+    shouldBe(shell.run("book drop rule 1"), 0);
+    CHECK(shell.run("book drop recipe Through").exit == 1); // a rule asks for it
+    CHECK(shell.run("book take pages.json").out.find("0 recipes, 1 rules") != std::string::npos);
+    shouldBe(shell.run("book set arrival on"), 0);
+    shouldBe(shell.run("new next.ferro --machine mill-600 --material birch-ply --stock 200 150 6"), 0);
+    shouldBe(shell.run("convert job.ferro -o out.svg"), 0);
+    CHECK(shell.run("edit next.ferro drawing out.svg").errors.find("by the house rules") != std::string::npos);
+    shouldBe(shell.run("book set tool end-3-2 flutes=2"), 0);
+    CHECK(shell.run("edit job.ferro from-book").errors.find("flutes 1, in the book 2") != std::string::npos);
+    for (const char* words :
+         {"book", "book set tool", "book set tool none a=1", "book show spoon end-3", "book move rule 9 1",
+          "book take job.ferro", "book add rule role=sideways", "edit job.ferro recipe None"})
+        CHECK(shell.run(words).exit == 1);
+}
