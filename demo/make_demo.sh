@@ -73,6 +73,20 @@ cp heron-trace.ferro heron.ferro
 python3 draw_kit.py > scenery-kit.dxf
 "$cli" new kit.ferro --force --machine mill-600 --material birch-ply --stock 600 400 6 --name "Scenery kit"
 "$cli" edit kit.ferro drawing scenery-kit.dxf
+# How this theatre cuts what comes from its draughtsman: the ways are taught in a job and kept, then the rules are made.
+teach=$XDG_DATA_HOME/teach.ferro
+"$cli" new "$teach" --machine mill-600 --material birch-ply --stock 600 400 6
+"$cli" edit "$teach" step outline "Cut out" end-6 + step outline "Small, on a skin" end-3 \
+  + set "Small, on a skin" hold=skin + step outline Slots end-3 + set Slots hold=none entry=ramp \
+  + step scribe "Fold, half a millimetre" v-60 + set "Fold, half a millimetre" depth=0.5
+for way in "Cut out" "Small, on a skin" Slots "Fold, half a millimetre"; do "$cli" book keep "$teach" "$way" "${way//,/}"; done
+"$cli" book add rule "layers=notes*, guides"
+"$cli" book add rule layers=fold "recipes=Fold half a millimetre"
+"$cli" book add rule layers=slots recipes=Slots
+"$cli" book add rule layers=cut "role=outer edges" below=60mm "recipes=Small on a skin"
+"$cli" book add rule layers=cut "recipes=Cut out"
+cp "$XDG_DATA_HOME/ferrograph/house.json" house.json
+"$cli" edit kit.ferro rules
 
 # Three owls on two boards: one drawn, two that follow it.
 "$cli" new owls.ferro --force --machine mill-600 --material birch-ply --stock 300 260 6 --name "Owls of act two"

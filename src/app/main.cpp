@@ -41,13 +41,15 @@ int main(int argc, char** argv) {
     parser.addOptions({station, dark, shot, size, autosave, rehearse, choose, act, bare});
     parser.process(app);
 
-    auto book = ferro::shop::openBook(ferro::realDisk());
-    if (!book) {
-        QMessageBox::critical(nullptr, "Ferrograph", QString::fromStdString(book.problem().text()));
+    auto shelves = ferro::shop::openShelves(ferro::realDisk());
+    auto house = ferro::plan::openHouse(ferro::realDisk());
+    if (!shelves || !house) {
+        const auto& problem = shelves ? house.problem() : shelves.problem();
+        QMessageBox::critical(nullptr, "Ferrograph", QString::fromStdString(problem.text()));
         return 1;
     }
     if (parser.isSet(dark)) theme().setScheme(Scheme::forge);
-    Session session(std::move(*book));
+    Session session(ShopKeeper::Kept(std::move(*shelves), std::move(*house)));
     session.files().setAutosave(parser.value(autosave).toInt());
     // Never taken apart: the process ends with it, and hundreds of widgets said goodbye to one by one are a wait for
     // nothing.

@@ -26,10 +26,17 @@ template<class Thing> void compare(std::vector<BookChange>& out, const Thing& he
     for (const auto* list : {&before, &after})
         for (const auto& [name, value] : *list)
             if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+    const auto labelOf = [&](const std::string& name) {
+        for (const auto& field : shop::numbersOf<Thing>())
+            if (field.name == name) return std::string(field.label);
+        for (const auto& word : shop::wordsOf<Thing>())
+            if (word.name == name) return std::string(word.label);
+        return name;
+    };
     const auto known = out.size();
     for (const auto& name : names)
         if (auto a = find(before, name), b = find(after, name); a != b)
-            out.push_back({here.name, name, std::move(a), std::move(b)});
+            out.push_back({here.name, name, std::move(a), std::move(b), labelOf(name)});
     if (out.size() == known) out.push_back({here.name, "dialects", {}, {}}); // the only one that is no setting
 }
 
@@ -39,7 +46,7 @@ std::string wordsFor(const BookChange& change) {
     if (change.setting.empty()) return fmt::format("{}: not in the job yet", change.thing);
     if (change.here.empty() && change.book.empty()) return fmt::format("{}: other {}", change.thing, change.setting);
     const auto or0 = [](const std::string& value) { return value.empty() ? std::string("none") : value; };
-    return fmt::format("{}: {} {}, in the book {}", change.thing, change.setting, or0(change.here), or0(change.book));
+    return fmt::format("{}: “{}” {}, in the book {}", change.thing, change.label, or0(change.here), or0(change.book));
 }
 
 std::vector<BookChange> changesFrom(const Job& job, const shop::Book& book) {

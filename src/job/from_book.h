@@ -9,6 +9,7 @@ struct BookChange {
     std::string thing;   ///< name of the machine, tool or material
     std::string setting; ///< its name in the table of shop/fields.h; empty: the whole thing is new
     std::string here, book;
+    std::string label = {}; ///< of the setting, for people
 };
 /// "End mill 6: flutes 2, 3 in the book".
 [[nodiscard]] std::string wordsFor(const BookChange& change);

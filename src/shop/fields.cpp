@@ -53,7 +53,7 @@ constexpr Number<Tool> toolNumbers[] = {
 
 constexpr Number<Material> materialNumbers[] = {
     number<&Material::surfaceSpeed, Material>("surfaceSpeed", "Edge's speed, m/min", Measure::count, 0.1, 1e5),
-    number<&Material::chipPerDiameter, Material>("chipPerDiameter", "Chip for 1 mm of tool", Measure::length, 1e-5, 1),
+    number<&Material::chipPerDiameter, Material>("chipPerDiameter", "Chip for 1 mm, mm", Measure::count, 1e-5, 1),
     number<&Material::depthPerDiameter, Material>("depthPerDiameter", "Depth for 1 mm of tool", Measure::length, 0.001,
                                                   100),
     number<&Material::cutPower, Material>("cutPower", "Power to cut", Measure::percent, 0.1, 100),

@@ -41,7 +41,7 @@ TEST_CASE("command line: a step is kept as a recipe, rules are made of it, and a
     shouldBe(shell.run("convert job.ferro -o out.svg"), 0);
     CHECK(shell.run("edit next.ferro drawing out.svg").errors.find("by the house rules") != std::string::npos);
     shouldBe(shell.run("book set tool end-3-2 flutes=2"), 0);
-    CHECK(shell.run("edit job.ferro from-book").errors.find("flutes 1, in the book 2") != std::string::npos);
+    CHECK(shell.run("edit job.ferro from-book").errors.find("“Flutes” 1, in the book 2") != std::string::npos);
     for (const char* words :
          {"book", "book set tool", "book set tool none a=1", "book show spoon end-3", "book move rule 9 1",
           "book take job.ferro", "book add rule role=sideways", "edit job.ferro recipe None"})

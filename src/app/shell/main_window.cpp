@@ -28,6 +28,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     strip_ = new TimeStrip;
     rows->addWidget(strip_);
     setCentralWidget(page);
+    drawer_ = new ShopDrawer(session_, session_.shop(), page);
     buildMenus();
     buildCards();
     connectBench();
@@ -35,6 +36,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(&session, &Session::jobChanged, this, &MainWindow::refreshSoon);
     connect(&session, &Session::selectionChanged, this, &MainWindow::refreshSoon);
     connect(&session, &Session::stationChanged, this, [this] {
+        openBook(false);
         takeTool(BenchTool::select);
         refreshSoon();
     });
@@ -186,6 +188,7 @@ void MainWindow::buildCards() {
            [this] { session_.goTo(StationId::sheet); });
     button(StationId::sheet, primaryButton(tr("Plan the cuts"), "toCuts"), [this] { session_.goTo(StationId::cuts); });
     fit_ = button(StationId::cuts, primaryButton(tr("Add what fits"), "addWhatFits"), [this] { addFittingSteps(); });
+    byRules_ = button(StationId::cuts, plainButton(tr("By the house rules"), "byRules"), [this] { applyHouseRules(); });
     auto* step = plainButton(tr("Add a step"), "addStep");
     auto* kinds = new QMenu(step);
     for (const auto* kind : plan::kinds())
@@ -259,7 +262,7 @@ void MainWindow::tell(const QString& text, bool isProblem) {
         QStringLiteral("QFrame#message { background: %1; border-left: 4px solid %2; }")
             .arg(theme().color(Token::card).name(), theme().color(isProblem ? Token::noGo : Token::verdigris).name()));
     message_->show();
-    messageTimer_.start(isProblem ? 15'000 : 4'000);
+    messageTimer_.start(std::max(isProblem ? 15'000 : 4'000, 60 * static_cast<int>(text.size()))); // time to read it
 }
 
 } // namespace ferro::app

@@ -8,6 +8,7 @@
 #include "app/shell/route_card.h"
 #include "app/shell/sheet_tabs.h"
 #include "app/shell/time_strip.h"
+#include "app/shopbook/drawer.h"
 #include "app/stations/cuts_sheet.h"
 #include "app/stations/mend_sheet.h"
 #include "app/stations/proof_sheet.h"
@@ -95,6 +96,13 @@ private:
     void editSelection(const QString& label, Result<artwork::Artwork> next, quint64 gesture = 0);
     void addStep(const plan::Kind& kind);
     void addFittingSteps();
+    void buildShopMenu();
+    void refreshShopMenu();
+    void openBook(bool open);
+    void placeDrawer();
+    void applyHouseRules();
+    void keepRecipe();
+    void takeFromBook();
     [[nodiscard]] Vec2 selectionCentre() const;
 
     Session& session_;
@@ -117,6 +125,10 @@ private:
     QSlider* blend_;
     QPushButton *findButton_, *accept_, *fit_;
     QList<QToolButton*> tools_;
+    ShopDrawer* drawer_ = nullptr;
+    QMenu *shopMenu_ = nullptr, *recipeMenu_ = nullptr;
+    QList<QAction*> ofBook_; ///< of the shop menu, by what the book holds
+    QPushButton* byRules_;
     CommandFinder* finder_ = nullptr;
     QTimer messageTimer_;
     QElapsedTimer followed_;

@@ -356,6 +356,7 @@ void MainWindow::fitTools() {
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
+    QMetaObject::invokeMethod(this, &MainWindow::placeDrawer, Qt::QueuedConnection);
     QMetaObject::invokeMethod(this, &MainWindow::fitTools, Qt::QueuedConnection); // once the row has its width
 }
 

@@ -42,6 +42,9 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"pieceThin", "simplify fewer nodes reduce"},
     {"piecesMendAll", "repair fix heal close"},
     {"shopStandIn", "simulate machine test"},
+    {"shopBook", "tools library machines materials settings recipes edit"},
+    {"keepRecipe", "save step preset"},
+    {"stepsByRules", "automatic layers plan"},
     {"jobAcceptTrace", "take outlines vector"},
     {"pieceTraceAgain", "retrace redo picture settings"},
 };
@@ -96,8 +99,10 @@ void MainWindow::buildMenus() {
     add(file, tr("Quit"), "fileQuit", QKeySequence::Quit, [this] { close(); });
 
     auto* edit = bar->addMenu(tr("&Edit"));
-    add(edit, tr("Undo"), "editUndo", QKeySequence::Undo, [this] { session_.undo(); });
-    add(edit, tr("Redo"), "editRedo", QKeySequence::Redo, [this] { session_.redo(); });
+    add(edit, tr("Undo"), "editUndo", QKeySequence::Undo,
+        [this] { drawer_->isVisible() ? session_.shop().undo() : session_.undo(); });
+    add(edit, tr("Redo"), "editRedo", QKeySequence::Redo,
+        [this] { drawer_->isVisible() ? session_.shop().redo() : session_.redo(); });
     edit->addSeparator();
     add(edit, tr("Cut"), "editCut", QKeySequence::Cut, [this] {
         if (!session_.selection().empty() && toClipboard())
@@ -180,6 +185,9 @@ void MainWindow::buildMenus() {
 
     auto* jobMenu = bar->addMenu(tr("&Job"));
     add(jobMenu, tr("Add the steps that fit"), "stepsThatFit", {}, [this] { addFittingSteps(); });
+    add(jobMenu, tr("Make the steps by the house rules"), "stepsByRules", {}, [this] { applyHouseRules(); });
+    recipeMenu_ = jobMenu->addMenu(tr("Add a step by a recipe"));
+    add(jobMenu, tr("Keep the step as a recipe…"), "keepRecipe", {}, [this] { keepRecipe(); });
     add(jobMenu, tr("Lay out the parts"), "layOutParts", QKeySequence("Ctrl+Shift+Y"), [this] {
         session_.goTo(StationId::sheet);
         session_.nester().start();
@@ -201,19 +209,7 @@ void MainWindow::buildMenus() {
     add(jobMenu, tr("Accept trace"), "jobAcceptTrace", QKeySequence("Ctrl+Return"),
         [this] { session_.tracer().accept(); });
 
-    auto* shop = bar->addMenu(tr("&Shop"));
-    for (const auto& m : session_.book().machines)
-        add(shop, tr("Machine: %1").arg(QString::fromStdString(m.name)), ("machine " + m.key).c_str(), {},
-            [this, m] { session_.apply(tr("Machine"), job::withMachine(session_.job(), m)); });
-    shop->addSeparator();
-    for (const auto& m : session_.book().materials)
-        add(shop, tr("Material: %1").arg(QString::fromStdString(m.name)), ("material " + m.key).c_str(), {},
-            [this, m] { session_.apply(tr("Material"), job::withMaterial(session_.job(), m)); });
-    shop->addSeparator();
-    add(shop, tr("Start the stand-in"), "shopStandIn", {}, [this] {
-        session_.goTo(StationId::run);
-        findChild<QPushButton*>("startStandIn")->click();
-    });
+    buildShopMenu();
 
     auto* help = bar->addMenu(tr("&Help"));
     add(help, tr("Find a command"), "helpFind", QKeySequence("Ctrl+K"), [this] {
@@ -431,7 +427,9 @@ void MainWindow::traceAgain() {
 }
 
 void MainWindow::refreshActions() {
-    const bool some = !session_.selection().empty();
+    const bool book = drawer_->isVisible(); // it hides what is chosen, and has an undo of its own
+    const bool some = !session_.selection().empty() && !book;
+    for (const char* name : {"editPaste", "editPasteInPlace", "editSelectAll"}) action(name)->setEnabled(!book);
     action("fileRevert")->setEnabled(!session_.file().isEmpty() && session_.changed());
     for (const char* name :
          {"editCut", "editToClipboard", "editDuplicate", "editCopy", "editRepeat", "editOwn", "editDelete",
@@ -443,13 +441,19 @@ void MainWindow::refreshActions() {
     action("jobAcceptTrace")->setEnabled(session_.tracer().result() != nullptr);
     accept_->setEnabled(session_.tracer().result() != nullptr);
     fit_->setVisible(session_.job().plan.steps.empty());
+    byRules_->setVisible(!session_.shop().house().rules.empty());
+    recipeMenu_->setEnabled(!session_.shop().house().recipes.empty());
+    action("keepRecipe")->setEnabled(bool(plan::find(session_.job().plan, session_.step())));
+    action("stepsByRules")->setEnabled(!session_.shop().house().rules.empty());
     const auto& history = session_.history();
-    action("editUndo")->setEnabled(history.canUndo());
+    const auto& shop = session_.shop();
+    const bool undo = book ? shop.canUndo() : history.canUndo(), redo = book ? shop.canRedo() : history.canRedo();
+    action("editUndo")->setEnabled(undo);
     action("editUndo")
-        ->setText(history.canUndo() ? tr("Undo: %1").arg(QString::fromStdString(history.undoLabel())) : tr("Undo"));
-    action("editRedo")->setEnabled(history.canRedo());
+        ->setText(undo && !book ? tr("Undo: %1").arg(QString::fromStdString(history.undoLabel())) : tr("Undo"));
+    action("editRedo")->setEnabled(redo);
     action("editRedo")
-        ->setText(history.canRedo() ? tr("Redo: %1").arg(QString::fromStdString(history.redoLabel())) : tr("Redo"));
+        ->setText(redo && !book ? tr("Redo: %1").arg(QString::fromStdString(history.redoLabel())) : tr("Redo"));
 }
 
 } // namespace ferro::app

@@ -7,7 +7,8 @@
 
 namespace ferro::app {
 
-Session::Session(shop::Book book, QObject* parent) : QObject(parent), book_(std::move(book)), history_(firstJob()) {
+Session::Session(ShopKeeper::Kept shop, QObject* parent)
+    : QObject(parent), shop_(std::move(shop)), history_(firstJob()) {
     connect(&background_, &Background::ranOut, this, [this](const QString& what) {
         Q_EMIT told(tr("%1: the memory does not suffice. Use a smaller drawing or picture.").arg(what), true);
     });

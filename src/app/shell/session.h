@@ -13,6 +13,7 @@
 #include "app/shell/station_id.h"
 #include "app/shell/tracer.h"
 #include "app/shell/turner.h"
+#include "app/shopbook/keeper.h"
 #include "job/edits.h"
 #include "job/history.h"
 #include "trace/accept.h"
@@ -28,12 +29,14 @@ namespace ferro::app {
 class Session : public QObject {
     Q_OBJECT
 public:
-    explicit Session(shop::Book book, QObject* parent = nullptr);
+    explicit Session(ShopKeeper::Kept shop, QObject* parent = nullptr);
     ~Session() override;
 
     [[nodiscard]] const job::Job& job() const { return history_.current(); }
     [[nodiscard]] const job::History& history() const { return history_; }
-    [[nodiscard]] const shop::Book& book() const { return book_; }
+    [[nodiscard]] ShopKeeper& shop() { return shop_; }
+    [[nodiscard]] const ShopKeeper& shop() const { return shop_; }
+    [[nodiscard]] const shop::Book& book() const { return shop_.book(); }
     [[nodiscard]] Background& background() { return background_; }
     [[nodiscard]] Auditor& auditor() { return auditor_; }
     [[nodiscard]] const Auditor& auditor() const { return auditor_; }
@@ -133,7 +136,7 @@ private:
     void noteShop() const; ///< for the next job
     [[nodiscard]] static Hands handsKept();
 
-    shop::Book book_;
+    ShopKeeper shop_;
     job::History history_;
     artwork::Ids selection_;
     artwork::ItemId key_;

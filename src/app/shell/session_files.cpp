@@ -17,9 +17,9 @@ std::filesystem::path shopUsed() { return userDataFolder() / "shop-used"; }
 job::Job Session::firstJob() const {
     const auto used = realDisk().read(shopUsed(), 1 << 12);
     const auto lines = used ? QString::fromStdString(*used).split('\n') : QStringList{};
-    auto job =
-        lines.size() < 2 ? job::freshJob(book_) : job::freshJob(book_, lines[0].toStdString(), lines[1].toStdString());
-    if (!job) job = job::freshJob(book_); // what was used is in the book no longer
+    auto job = lines.size() < 2 ? job::freshJob(book())
+                                : job::freshJob(book(), lines[0].toStdString(), lines[1].toStdString());
+    if (!job) job = job::freshJob(book()); // what was used is in the book no longer
     return job ? std::move(*job) : job::Job{};
 }
 
@@ -114,7 +114,8 @@ void Session::addCutList(const QString& file) {
     };
     background_.run(
         "open", tr("Reading %1").arg(QFileInfo(file).fileName()),
-        [path = std::filesystem::path(file.toStdString()), now = job(), book = book_](Progress& progress) -> Answer {
+        [path = std::filesystem::path(file.toStdString()), now = job(), book = book(),
+         house = shop_.house()](Progress& progress) -> Answer {
             const auto text = realDisk().read(path);
             if (!text) return {text.problem()};
             const auto list = formats::cutListFrom(*text);
@@ -135,9 +136,12 @@ void Session::addCutList(const QString& file) {
                 progress);
             if (!kit) return {kit.problem().within(path.filename().string())};
             Answer answer{job::withSheetsForParts(job::withArtwork(now, std::move(kit->artwork)), book)};
-            if (answer.job && answer.job->plan.steps.empty()) answer.job = job::withFittingSteps(*answer.job);
+            std::vector<std::string> told;
+            if (answer.job && answer.job->plan.steps.empty())
+                answer.job = job::withUsualSteps(*answer.job, house, book, told);
             answer.words << tr("%1 parts of %2 drawings.").arg(kit->parts).arg(kit->drawings);
             for (const auto& notice : kit->notices) answer.words << QString::fromStdString(notice.text);
+            for (const auto& line : told) answer.words << QString::fromStdString(line) + QLatin1Char('.');
             return answer;
         },
         this,
@@ -195,8 +199,11 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const Dra
             }
             for (const auto& n : drawing.notices) words << QString::fromStdString(n.text);
             const auto before = job().artwork->lastId;
+            std::vector<std::string> told;
             if (!(drawing.items.empty() && drawing.pictures.empty()) &&
-                apply(tr("Add %1").arg(name), job::withArtwork(job(), std::move(answer.added.artwork)))) {
+                apply(tr("Add %1").arg(name),
+                      job::withArrivalSteps(job::withArtwork(job(), std::move(answer.added.artwork)), shop_.house(),
+                                            book(), told))) {
                 artwork::Ids fresh;
                 for (const auto& item : job().artwork->items)
                     if (item.id.value > before) fresh.push_back(item.id);
@@ -208,7 +215,8 @@ void Session::addDrawing(const QString& name, const QByteArray& bytes, const Dra
                                    .arg(name, QString::fromStdString(shown(box.width(), Measure::length, job().units)),
                                         QString::fromStdString(shown(box.height(), Measure::length, job().units))));
             }
-            Q_EMIT told(words.join(' '), drawing.items.empty());
+            for (const auto& line : told) words << QString::fromStdString(line) + QLatin1Char('.');
+            Q_EMIT this->told(words.join(' '), drawing.items.empty());
         });
 }
 

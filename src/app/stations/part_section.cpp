@@ -29,8 +29,6 @@ PartSection::PartSection(Session& session) : Section(tr("Part")), session_(sessi
     material_->setObjectName("partMaterial");
     material_->setFixedWidth(150);
     material_->addItem(tr("any"), QString());
-    for (const auto& m : session.book().materials)
-        material_->addItem(QString::fromStdString(m.name), QString::fromStdString(m.key));
     add(row(tr("Material"), material_));
     connect(material_, &QComboBox::activated, this, [this](int index) {
         const auto key = material_->itemData(index).toString().toStdString();
@@ -99,6 +97,7 @@ void PartSection::refresh() {
     thickness_->setUnits(session_.job().units);
     quantity_->setQuantity(now.quantity);
     thickness_->setQuantity(now.thickness);
+    offer(material_, session_.book().materials, 1);
     material_->setCurrentIndex(std::max(0, material_->findData(QString::fromStdString(now.material))));
     turns_->setChosen(static_cast<int>(now.turns));
     priority_->setChosen(static_cast<int>(now.priority));

@@ -28,8 +28,6 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
     material_ = new QComboBox;
     material_->setObjectName("material");
     material_->setFixedWidth(150);
-    for (const auto& m : session.book().materials)
-        material_->addItem(QString::fromStdString(m.name), QString::fromStdString(m.key));
     stock->add(row(tr("Material"), material_));
     connect(material_, &QComboBox::activated, this, [this](int index) {
         if (const auto m = session_.book().material(material_->itemData(index).toString().toStdString()))
@@ -69,8 +67,6 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
     machine_ = new QComboBox;
     machine_->setObjectName("machine");
     machine_->setFixedWidth(178);
-    for (const auto& m : session.book().machines)
-        machine_->addItem(QString::fromStdString(m.name), QString::fromStdString(m.key));
     machine->add(row(tr("Machine"), machine_));
     clearance_ = quantity(machine, tr("Clearance"), Measure::length, "clearance");
     clearance_->setRange(0.5, 200);
@@ -140,6 +136,8 @@ void StockSheet::refresh() {
     clearance_->setQuantity(job.plan.clearance);
     corner_->setChosen(static_cast<int>(job.sheet().stock.corner));
     zeroAt_->setChosen(static_cast<int>(job.sheet().stock.zeroAt));
+    offer(material_, session_.book().materials);
+    offer(machine_, session_.book().machines);
     material_->setCurrentIndex(material_->findData(QString::fromStdString(job::materialOf(job).key)));
     machine_->setCurrentIndex(machine_->findData(QString::fromStdString(job.machine.key)));
     spacer_->setVisible(job.machine.does(shop::Process::rotary));

@@ -1,0 +1,119 @@
+// The shop in the window: its menu, the drawer of the shop book, house rules and recipes on the open job.
+#include "app/shell/main_window.h"
+
+#include "job/from_book.h"
+#include "job/house.h"
+
+#include <QInputDialog>
+#include <QMenuBar>
+
+namespace ferro::app {
+
+void MainWindow::buildShopMenu() {
+    shopMenu_ = menuBar()->addMenu(tr("&Shop"));
+    add(shopMenu_, tr("Shop book"), "shopBook", QKeySequence("Ctrl+B"), [this] { openBook(!drawer_->isVisible()); });
+    add(shopMenu_, tr("Take the book's values over into the job"), "jobFromBook", {}, [this] { takeFromBook(); });
+    add(shopMenu_, tr("Start the stand-in"), "shopStandIn", {}, [this] {
+        session_.goTo(StationId::run);
+        findChild<QPushButton*>("startStandIn")->click();
+    });
+    refreshShopMenu();
+    connect(&session_.shop(), &ShopKeeper::changed, this, [this] {
+        refreshShopMenu();
+        refreshSoon();
+    });
+    connect(&session_.shop(), &ShopKeeper::told, this, [this](const QString& text, bool isProblem) {
+        if (!drawer_->isVisible()) tell(text, isProblem); // it says it itself
+    });
+    connect(drawer_, &ShopDrawer::closed, this, [this] { openBook(false); });
+    connect(drawer_, &ShopDrawer::rulesAsked, this, [this] { applyHouseRules(); });
+    connect(drawer_, &ShopDrawer::fromBookAsked, this, [this] { takeFromBook(); });
+}
+
+/// Machines and materials of the book to put into the job, and its recipes.
+void MainWindow::refreshShopMenu() {
+    qDeleteAll(ofBook_);
+    ofBook_.clear();
+    ofBook_ << shopMenu_->addSeparator();
+    for (const auto& m : session_.book().machines)
+        ofBook_ << add(shopMenu_, tr("Machine: %1").arg(QString::fromStdString(m.name)), ("machine " + m.key).c_str(),
+                       {}, [this, m] { session_.apply(tr("Machine"), job::withMachine(session_.job(), m)); });
+    ofBook_ << shopMenu_->addSeparator();
+    for (const auto& m : session_.book().materials)
+        ofBook_ << add(shopMenu_, tr("Material: %1").arg(QString::fromStdString(m.name)), ("material " + m.key).c_str(),
+                       {}, [this, m] { session_.apply(tr("Material"), job::withMaterial(session_.job(), m)); });
+    for (const auto& recipe : session_.shop().house().recipes)
+        ofBook_ << add(recipeMenu_, QString::fromStdString(recipe.name), ("recipe " + recipe.name).c_str(), {},
+                       [this, recipe] {
+                           session_.goTo(StationId::cuts);
+                           if (session_.apply(tr("Add %1").arg(QString::fromStdString(recipe.name)),
+                                              job::withStepByRecipe(session_.job(), recipe, session_.book())))
+                               session_.selectStep(session_.job().plan.steps.back().id);
+                       });
+}
+
+void MainWindow::openBook(bool open) {
+    if (open == drawer_->isVisible()) return;
+    if (open) {
+        placeDrawer();
+        drawer_->open();
+    } else {
+        drawer_->hide();
+        bench_->setFocus();
+    }
+    refreshSoon();
+}
+
+void MainWindow::placeDrawer() {
+    const int left = route_->geometry().right() + 1;
+    drawer_->setGeometry(left, 0, centralWidget()->width() - left, strip_->geometry().top());
+}
+
+void MainWindow::applyHouseRules() {
+    auto housed = job::withHouseRules(session_.job(), session_.shop().house(), session_.book());
+    if (!housed) return tell(QString::fromStdString(housed.problem().text()), true);
+    QStringList lines;
+    for (const auto& line : job::linesOf(housed->report, session_.shop().house()))
+        lines << QString::fromStdString(line) + QLatin1Char('.');
+    bool look = !housed->report.unmatched.empty(); // a special row before a general one is as it should be
+    for (const auto& row : housed->report.rows) look = look || !row.trouble.empty();
+    session_.goTo(StationId::cuts);
+    openBook(false);
+    if (!session_.apply(tr("Steps by the house rules"), std::move(housed->job))) return;
+    if (!session_.job().plan.steps.empty()) session_.selectStep(session_.job().plan.steps.front().id);
+    constexpr int most = 8; // lines that leave the bench in sight
+    if (lines.size() > most) {
+        const auto more = lines.size() - most;
+        lines.resize(most);
+        lines << tr("… and %1 more, in the shop book beside the rules.").arg(more);
+    }
+    tell(lines.join('\n'), look);
+}
+
+void MainWindow::keepRecipe() {
+    const auto* step = plan::find(session_.job().plan, session_.step());
+    if (!step) return tell(tr("Choose a step first."), true);
+    bool given = false;
+    const auto name = QInputDialog::getText(this, tr("Keep the step as a recipe"), tr("Name"), QLineEdit::Normal,
+                                            QString::fromStdString(step->name), &given)
+                          .trimmed();
+    if (!given) return;
+    const bool there = plan::recipeNamed(session_.shop().house(), name.toStdString());
+    auto recipe = job::recipeOf(session_.job(), step->id, name.toStdString());
+    if (!recipe) return tell(QString::fromStdString(recipe.problem().text()), true);
+    if (session_.shop().apply(tr("Keep a recipe"), plan::withRecipe(session_.shop().house(), *recipe)))
+        tell(there ? tr("“%1” in the shop book is as this step now.").arg(name)
+                   : tr("“%1” is in the shop book now.").arg(name),
+             false);
+}
+
+void MainWindow::takeFromBook() {
+    const auto changes = job::changesFrom(session_.job(), session_.book());
+    if (changes.empty()) return tell(tr("The job has all of it as the shop book has it."), false);
+    QStringList words;
+    for (const auto& change : changes) words << QString::fromStdString(job::wordsFor(change));
+    if (session_.apply(tr("Take the book's values over"), job::withShopBook(session_.job(), session_.book())))
+        tell(tr("Taken over from the shop book: %1.").arg(words.join(QStringLiteral("; "))), false);
+}
+
+} // namespace ferro::app

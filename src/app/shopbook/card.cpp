@@ -1,0 +1,358 @@
+#include "app/shopbook/card.h"
+
+#include "app/shell/facts.h"
+#include "app/theme/theme.h"
+#include "plan/fields.h"
+#include "program/dialect.h"
+#include "shop/fields.h"
+
+#include <QColorDialog>
+
+namespace ferro::app {
+
+BookCard::BookCard(ShopKeeper& keeper) : keeper_(keeper) {
+    setWidgetResizable(true);
+    setFrameShape(QFrame::NoFrame);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+}
+
+void BookCard::clear() {
+    key_.clear();
+    if (body_) body_->deleteLater();
+    body_ = nullptr;
+}
+
+void BookCard::begin(const QString& key, const QString& name) {
+    clear();
+    key_ = key;
+    body_ = new QWidget;
+    grid_ = new QGridLayout(body_);
+    grid_->setContentsMargins(20, 12, 20, 16);
+    grid_->setHorizontalSpacing(28);
+    grid_->setVerticalSpacing(6);
+    grid_->setColumnStretch(0, 1);
+    grid_->setRowStretch(1000, 1);
+    widgets_.clear();
+    setWidget(body_);
+    setAccessibleName(name);
+}
+
+void BookCard::add(QWidget* widget) {
+    widgets_.emplace_back(widget, true);
+    flow();
+}
+
+void BookCard::addBeside(QWidget* widget) {
+    widgets_.emplace_back(widget, false);
+    flow();
+}
+
+void BookCard::flow() {
+    int row = 0, column = 0;
+    for (const auto& [widget, whole] : widgets_) {
+        if (whole && column) ++row, column = 0;
+        grid_->addWidget(widget, row, column, 1, whole ? columns_ : 1, Qt::Alignment());
+        if (!whole) column = (column + 1) % columns_;
+        if (column == 0) ++row;
+    }
+    grid_->setColumnStretch(1, columns_ > 1 ? 1 : 0);
+}
+
+void BookCard::resizeEvent(QResizeEvent* event) {
+    QScrollArea::resizeEvent(event);
+    const int columns = width() < 590 ? 1 : 2;
+    if (columns != std::exchange(columns_, columns) && body_) flow();
+}
+
+QuantityField* BookCard::number(const QString& label, Measure measure, const char* name) {
+    auto* field = new QuantityField(label, measure);
+    field->setObjectName(QLatin1String(name));
+    connect(field, &QuantityField::refused, &keeper_, [this](const QString& why) { Q_EMIT keeper_.told(why, true); });
+    return field;
+}
+
+namespace {
+
+QWidget* labelled(const QString& label, QWidget* widget) {
+    auto* holder = new QWidget;
+    auto* line = row(label, widget);
+    line->setContentsMargins(0, 0, 0, 0);
+    holder->setLayout(line);
+    return holder;
+}
+
+/// Whether something was typed into it that was not taken yet; it is now.
+bool takesTyped(QLineEdit* line) {
+    const bool typed = line->isModified();
+    line->setModified(false);
+    return typed;
+}
+
+std::string exactText(Measure measure, double value) {
+    return fmt::format("{}{}", value, measure == Measure::length || measure == Measure::feed ? " mm" : "");
+}
+
+} // namespace
+
+template<class Thing> std::optional<Thing> ThingCard<Thing>::current() const {
+    for (const auto& thing : shop::listIn<Thing>(keeper_.book()))
+        if (thing.key == key_.toStdString()) return thing;
+    return std::nullopt;
+}
+
+template<class Thing>
+void ThingCard<Thing>::set(std::string_view name, const QString& label, const std::string& value, quint64 gesture) {
+    const auto thing = current();
+    if (!thing) return;
+    auto next = shop::withSetting(*thing, name, value, units_);
+    if (!next) return void(keeper_.apply(label, Result<shop::Shelves>(next.problem())));
+    keeper_.apply(QObject::tr("%1 of %2").arg(label, QString::fromStdString(thing->name)),
+                  shop::withThing(keeper_.shelves(), *next), gesture);
+}
+
+template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
+    numbers_.clear(), words_.clear(), texts_.clear();
+    drawing_ = nullptr;
+    begin(QString::fromStdString(thing.key), QString::fromStdString(thing.name));
+    name_ = new QLineEdit;
+    name_->setObjectName("bookName");
+    name_->setFont(theme().text(16, true));
+    name_->setAccessibleName(tr("Name"));
+    add(name_);
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        if (takesTyped(name_)) set("name", tr("Name"), name_->text().toStdString());
+    });
+    if constexpr (std::is_same_v<Thing, shop::Tool>) add(drawing_ = new ToolDrawing);
+    for (const auto& word : shop::wordsOf<Thing>()) {
+        auto* box = new QComboBox;
+        box->setObjectName(textOf(word.name));
+        box->setFixedWidth(136);
+        for (const auto w : word.words) box->addItem(textOf(w));
+        const QString label = textOf(word.label);
+        addBeside(labelled(label, box));
+        words_.push_back(box);
+        connect(box, &QComboBox::activated, this,
+                [this, box, label, name = word.name] { set(name, label, box->currentText().toStdString()); });
+    }
+    if constexpr (std::is_same_v<Thing, shop::Machine>) {
+        auto* processes = new QWidget;
+        auto* line = new QHBoxLayout(processes);
+        line->setContentsMargins(0, 0, 0, 0);
+        line->setSpacing(0);
+        for (const auto name : shop::processNames) {
+            auto* box = new QPushButton(textOf(name));
+            box->setCheckable(true);
+            box->setObjectName(QStringLiteral("process ") + textOf(name));
+            box->setStyleSheet("QPushButton { padding: 3px 8px; border-radius: 0; }");
+            line->addWidget(box);
+            connect(box, &QPushButton::clicked, this, [this, processes] {
+                QStringList on;
+                for (auto* one : processes->findChildren<QPushButton*>())
+                    if (one->isChecked()) on << one->text();
+                set("processes", tr("Works with"), on.join(", ").toStdString());
+            });
+        }
+        addBeside(labelled(tr("Works with"), processes));
+        texts_.emplace_back("processes", processes);
+        auto* dialect = new QComboBox;
+        dialect->setObjectName("bookDialect");
+        dialect->setFixedWidth(160);
+        for (const auto& key : program::knownDialects())
+            dialect->addItem(QString::fromStdString(key), QString::fromStdString(key));
+        addBeside(labelled(tr("Its dialect"), dialect));
+        texts_.emplace_back("dialect", dialect);
+        connect(dialect, &QComboBox::activated, this,
+                [this, dialect] { set("dialect", tr("Dialect"), dialect->currentData().toString().toStdString()); });
+    }
+    if constexpr (std::is_same_v<Thing, shop::Material>) {
+        auto* colour = plainButton(tr("Change…"), "bookColour");
+        colour->setFixedWidth(136);
+        addBeside(labelled(tr("Colour"), colour));
+        texts_.emplace_back("colour", colour);
+        connect(colour, &QPushButton::clicked, this, [this] {
+            const auto now = current();
+            if (!now) return;
+            const QColor chosen =
+                QColorDialog::getColor(QColor(QString::fromStdString(now->colour)), this, tr("Colour"));
+            if (chosen.isValid()) set("colour", tr("Colour"), chosen.name().toStdString());
+        });
+    }
+    const auto fields = shop::numbersOf<Thing>();
+    for (std::size_t i = 0; i < fields.size(); ++i) {
+        const auto& field = fields[i];
+        if (field.counts && !field.counts(thing)) continue;
+        const QString label = textOf(field.label);
+        auto* widget = number(label, field.measure, std::string(field.name).c_str());
+        widget->setRange(field.low, field.high);
+        if (!field.unless.empty()) widget->setHint(tr("0: %1").arg(textOf(field.unless)));
+        addBeside(widget);
+        numbers_.emplace_back(i, widget);
+        connect(widget, &QuantityField::edited, this,
+                [this, &field, label](double v) { set(field.name, label, exactText(field.measure, v)); });
+        connect(widget, &QuantityField::scrubbed, this, [this, &field, label](double v, quint64 gesture) {
+            set(field.name, label, exactText(field.measure, v), gesture);
+        });
+    }
+}
+
+template<class Thing> bool ThingCard<Thing>::show(const QString& key, Units units) {
+    const bool same = holds(key) && units_ == units;
+    key_ = key, units_ = units;
+    const auto thing = current();
+    if (!thing) {
+        clear();
+        return false;
+    }
+    const auto fields = shop::numbersOf<Thing>();
+    const bool fits = same && std::all_of(numbers_.begin(), numbers_.end(), [&](const auto& pair) {
+                          return !fields[pair.first].counts || fields[pair.first].counts(*thing);
+                      });
+    std::size_t counted = 0;
+    for (const auto& field : fields) counted += !field.counts || field.counts(*thing);
+    if (!fits || counted != numbers_.size()) build(*thing);
+    if (!(name_->hasFocus() && name_->isModified())) name_->setText(QString::fromStdString(thing->name));
+    for (const auto& [index, widget] : numbers_) {
+        widget->setUnits(units);
+        widget->setQuantity(fields[index].get(*thing));
+    }
+    for (std::size_t i = 0; i < words_.size(); ++i) words_[i]->setCurrentIndex(shop::wordsOf<Thing>()[i].get(*thing));
+    if constexpr (std::is_same_v<Thing, shop::Machine>) {
+        for (const auto& [name, widget] : texts_)
+            if (auto* box = qobject_cast<QComboBox*>(widget))
+                box->setCurrentIndex(box->findData(QString::fromStdString(thing->dialect)));
+            else
+                for (std::size_t i = 0; i < shop::processNames.size(); ++i)
+                    widget->template findChildren<QPushButton*>()[static_cast<int>(i)]->setChecked(
+                        thing->does(static_cast<shop::Process>(i)));
+    }
+    if constexpr (std::is_same_v<Thing, shop::Material>)
+        for (const auto& [name, widget] : texts_) {
+            QPixmap swatch(24, 12);
+            swatch.fill(QColor(QString::fromStdString(thing->colour)));
+            static_cast<QPushButton*>(widget)->setIcon(swatch);
+        }
+    if constexpr (std::is_same_v<Thing, shop::Tool>) drawing_->setTool(*thing, units);
+    return true;
+}
+
+template class ThingCard<shop::Machine>;
+template class ThingCard<shop::Tool>;
+template class ThingCard<shop::Material>;
+
+void RecipeCard::set(std::string_view name, const QString& label, const std::string& value, quint64 gesture) {
+    const auto* recipe = plan::recipeNamed(keeper_.house(), key_.toStdString());
+    if (!recipe) return;
+    auto next = plan::withSetting(recipe->step, name, value, units_);
+    if (!next) return void(keeper_.apply(label, Result<plan::House>(next.problem())));
+    keeper_.apply(tr("%1 of %2").arg(label, key_), plan::withRecipe(keeper_.house(), {recipe->name, *next}), gesture);
+}
+
+void RecipeCard::free(std::string_view name, const QString& label) {
+    const auto* recipe = plan::recipeNamed(keeper_.house(), key_.toStdString());
+    if (!recipe) return;
+    auto changed = *recipe;
+    std::erase(changed.step.typed, name);
+    keeper_.apply(tr("%1 of %2 by the book").arg(label, key_), plan::withRecipe(keeper_.house(), changed));
+}
+
+void RecipeCard::build(const plan::Recipe& recipe) {
+    fields_.clear(), choices_.clear();
+    const auto& kind = plan::kindOf(recipe.step);
+    begin(QString::fromStdString(recipe.name), QString::fromStdString(recipe.name));
+    name_ = new QLineEdit;
+    name_->setObjectName("bookName");
+    name_->setFont(theme().text(16, true));
+    name_->setAccessibleName(tr("Name"));
+    add(name_);
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        if (!takesTyped(name_)) return;
+        const QString before = key_, after = name_->text().trimmed();
+        key_ = after; // the drawer asks for it under its new name
+        if (keeper_.apply(tr("Name of a recipe"),
+                          plan::withRecipeNamed(keeper_.house(), before.toStdString(), after.toStdString())))
+            Q_EMIT renamed(after);
+        else
+            key_ = before;
+    });
+    add(captionLabel(
+        tr("%1. A pen marks what was typed: that is the recipe's. A book marks what the shop book says, for "
+           "the tool and the material at hand.")
+            .arg(textOf(kind.label))));
+    tool_ = new QComboBox;
+    tool_->setObjectName("bookTool");
+    tool_->setFixedWidth(160);
+    addBeside(labelled(tr("Tool"), tool_));
+    connect(tool_, &QComboBox::activated, this,
+            [this] { set("tool", tr("Tool"), tool_->currentData().toString().toStdString()); });
+    note_ = new QLineEdit;
+    note_->setObjectName("bookNote");
+    note_->setFixedWidth(160);
+    addBeside(labelled(tr("Note"), note_));
+    connect(note_, &QLineEdit::editingFinished, this, [this] {
+        if (takesTyped(note_)) set("note", tr("Note"), note_->text().toStdString());
+    });
+    const auto tool = keeper_.book().tool(recipe.step.tool);
+    const auto process = tool ? tool->process() : kind.processes.list().front();
+    for (const auto* choice : plan::choicesOf(kind)) {
+        if (!choice->processes.has(process) || choice->name == "role" || choice->name == "enabled") continue;
+        auto* box = new QComboBox;
+        box->setObjectName(textOf(choice->name));
+        box->setFixedWidth(160);
+        for (const auto word : choice->words) box->addItem(textOf(word));
+        const QString label = textOf(choice->label);
+        addBeside(labelled(label, box));
+        choices_[choice] = box;
+        connect(box, &QComboBox::activated, this, [this, choice, label](int index) {
+            set(choice->name, label, std::string(choice->words[static_cast<std::size_t>(index)]));
+        });
+    }
+    for (const auto& field : kind.fields) {
+        if (!field.processes.has(process) || (field.counts && !field.counts(recipe.step))) continue;
+        const QString label = textOf(field.label);
+        auto* widget = number(label, field.measure, std::string(field.name).c_str());
+        widget->setRange(field.low, field.high);
+        addBeside(widget);
+        fields_[&field] = widget;
+        connect(widget, &QuantityField::edited, this,
+                [this, &field, label](double v) { set(field.name, label, plan::exactly(field, v)); });
+        connect(widget, &QuantityField::scrubbed, this, [this, &field, label](double v, quint64 gesture) {
+            set(field.name, label, plan::exactly(field, v), gesture);
+        });
+        connect(widget, &QuantityField::resetAsked, this, [this, &field, label] { free(field.name, label); });
+    }
+}
+
+bool RecipeCard::show(const QString& key, Units units) {
+    const auto* recipe = plan::recipeNamed(keeper_.house(), key.toStdString());
+    if (!recipe) {
+        clear();
+        return false;
+    }
+    std::vector<std::string_view> meant; // what has a meaning may change with every choice
+    for (const auto& field : plan::kindOf(recipe->step).fields)
+        if (!field.counts || field.counts(recipe->step)) meant.push_back(field.name);
+    if (!holds(key) || units != units_ || tool_->currentData().toString().toStdString() != recipe->step.tool ||
+        std::exchange(meant_, meant) != meant) {
+        units_ = units;
+        build(*recipe);
+    }
+    const auto& kind = plan::kindOf(recipe->step);
+    std::vector<shop::Tool> fitting;
+    for (const auto& tool : keeper_.book().tools)
+        if (std::find(kind.tools.begin(), kind.tools.end(), tool.kind) != kind.tools.end()) fitting.push_back(tool);
+    offer(tool_, fitting);
+    tool_->setCurrentIndex(tool_->findData(QString::fromStdString(recipe->step.tool)));
+    if (!(name_->hasFocus() && name_->isModified())) name_->setText(key);
+    if (!(note_->hasFocus() && note_->isModified())) note_->setText(QString::fromStdString(recipe->step.note));
+    for (const auto& [choice, box] : choices_) box->setCurrentIndex(choice->get(recipe->step));
+    for (const auto& [field, widget] : fields_) {
+        widget->setUnits(units);
+        widget->setQuantity(plan::valueOf(*field, recipe->step));
+        const auto& typed = recipe->step.typed;
+        const bool own = std::find(typed.begin(), typed.end(), field->name) != typed.end();
+        widget->setOrigin(own ? Origin::typed : field->fromBook ? Origin::book : Origin::none);
+    }
+    return true;
+}
+
+} // namespace ferro::app

@@ -1,0 +1,487 @@
+#include "app/shopbook/drawer.h"
+
+#include "app/shell/facts.h"
+#include "app/theme/theme.h"
+#include "job/from_book.h"
+#include "plan/fields.h"
+#include "shop/fields.h"
+
+#include <QFileDialog>
+#include <QKeyEvent>
+
+namespace ferro::app {
+
+namespace {
+
+/// A line of the list: a tool's silhouette, a material's colour or a step's pattern, the name, and where it is from.
+class EntryPainter : public QStyledItemDelegate {
+public:
+    EntryPainter(const ShopKeeper& keeper, QObject* parent) : QStyledItemDelegate(parent), keeper_(keeper) {}
+    enum Role { keyRole = Qt::UserRole, moreRole, fromRole, shelfRole };
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {100, 44}; }
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        painter->save();
+        painter->setRenderHint(QPainter::Antialiasing);
+        const QRectF area = option.rect;
+        if (option.state & QStyle::State_Selected) {
+            painter->fillRect(area, theme().color(Token::card));
+            painter->fillRect(QRectF(area.left(), area.top(), 3, area.height()), theme().color(Token::oxide));
+        }
+        sign(painter, QRectF(area.left() + 12, area.top() + 6, 32, 32), index);
+        const QString from = index.data(fromRole).toString();
+        painter->setPen(theme().color(Token::ink));
+        painter->setFont(theme().text(13, option.state & QStyle::State_Selected));
+        const double room = area.width() - 56 - (from.isEmpty() ? 8 : 62);
+        painter->drawText(
+            QRectF(area.left() + 52, area.top() + 4, room, 19), Qt::AlignVCenter,
+            painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, static_cast<int>(room)));
+        painter->setFont(theme().caption());
+        painter->setPen(theme().color(Token::faded));
+        painter->drawText(QRectF(area.left() + 52, area.top() + 22, area.width() - 60, 16), Qt::AlignVCenter,
+                          index.data(moreRole).toString());
+        painter->drawText(QRectF(area.right() - 62, area.top() + 4, 54, 19), Qt::AlignRight | Qt::AlignVCenter, from);
+        painter->restore();
+    }
+
+private:
+    void sign(QPainter* painter, const QRectF& where, const QModelIndex& index) const {
+        const auto key = index.data(keyRole).toString().toStdString();
+        const auto& book = keeper_.book();
+        switch (index.data(shelfRole).toInt()) {
+        case 1:
+            if (const auto tool = book.tool(key)) {
+                const auto outline = outlineOf(*tool);
+                const QRectF bounds = outline.cuts.boundingRect().united(outline.shank.boundingRect());
+                const double scale = std::min(where.height() / bounds.height(), where.width() / bounds.width());
+                painter->setPen(theme().pen(Token::iron));
+                for (const auto* shape : {&outline.shank, &outline.cuts}) {
+                    QPolygonF there;
+                    for (const QPointF p : *shape)
+                        there << QPointF(where.center().x() + p.x() * scale, where.bottom() - p.y() * scale);
+                    QColor steel = theme().color(Token::iron);
+                    steel.setAlpha(shape == &outline.cuts ? 110 : 0);
+                    painter->setBrush(steel);
+                    painter->drawPolygon(there);
+                }
+            }
+            break;
+        case 2:
+            if (const auto material = book.material(key)) {
+                painter->setPen(theme().pen(Token::rule));
+                painter->setBrush(QColor(QString::fromStdString(material->colour)));
+                painter->drawRect(where.adjusted(2, 4, -2, -4));
+            }
+            break;
+        case 3:
+            if (const auto* recipe = plan::recipeNamed(keeper_.house(), key)) {
+                painter->setPen(Qt::NoPen);
+                painter->setBrush(theme().pattern(&plan::kindOf(recipe->step)));
+                painter->drawRect(where.adjusted(5, 5, -5, -5));
+            }
+            break;
+        default: // a bed with its travel
+            painter->setPen(theme().pen(Token::iron, 1.5));
+            painter->setBrush(Qt::NoBrush);
+            painter->drawRect(where.adjusted(3, 8, -3, -6));
+            painter->drawLine(QPointF(where.left() + 3, where.center().y()),
+                              QPointF(where.right() - 3, where.center().y()));
+            painter->drawEllipse(where.center(), 2.5, 2.5);
+        }
+    }
+    const ShopKeeper& keeper_;
+};
+
+template<class Thing> QString fromOf(const shop::Shelves& shelves, const std::string& key) {
+    switch (shop::fromWhere<Thing>(shelves, key)) {
+    case shop::From::own: return QObject::tr("own");
+    case shop::From::changed: return QObject::tr("changed");
+    case shop::From::shipped: break;
+    }
+    return {};
+}
+
+QString freeName(const std::vector<std::string>& taken, const QString& wish) {
+    QString name = wish;
+    for (int n = 2; std::find(taken.begin(), taken.end(), name.toStdString()) != taken.end(); ++n)
+        name = QStringLiteral("%1 %2").arg(wish).arg(n);
+    return name;
+}
+
+} // namespace
+
+ShopDrawer::ShopDrawer(Session& session, ShopKeeper& keeper, QWidget* parent)
+    : QFrame(parent), session_(session), keeper_(keeper) {
+    setObjectName("shopDrawer");
+    setAutoFillBackground(true);
+    setFocusPolicy(Qt::StrongFocus);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(1, 0, 0, 0);
+    all->setSpacing(0);
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(20, 8, 12, 8);
+    head->setSpacing(6);
+    auto* title = new QLabel(tr("Shop book"));
+    title->setFont(theme().text(18, true));
+    head->addWidget(title);
+    head->addStretch();
+    auto* take = plainButton(tr("Take pages in…"), "bookTake");
+    auto* give = plainButton(tr("Give it out…"), "bookGive");
+    auto* close = plainButton(tr("Close"), "bookClose");
+    for (auto* button : {take, give, close}) head->addWidget(button);
+    connect(take, &QPushButton::clicked, this, &ShopDrawer::take);
+    connect(give, &QPushButton::clicked, this, &ShopDrawer::give);
+    connect(close, &QPushButton::clicked, this, &ShopDrawer::closed);
+    all->addLayout(head);
+    differsBar_ = new QFrame;
+    differsBar_->setObjectName("message");
+    auto* bar = new QHBoxLayout(differsBar_);
+    bar->setContentsMargins(20, 4, 12, 4);
+    differs_ = wrappedLabel();
+    differs_->setObjectName("bookDiffers");
+    takeOver_ = plainButton(tr("Take them over into the job"), "bookIntoJob");
+    bar->addWidget(differs_, 1);
+    bar->addWidget(takeOver_);
+    connect(takeOver_, &QPushButton::clicked, this, &ShopDrawer::fromBookAsked);
+    all->addWidget(differsBar_);
+
+    said_ = wrappedLabel();
+    said_->setObjectName("bookSaid");
+    said_->setContentsMargins(20, 6, 12, 6);
+    said_->hide();
+    all->addWidget(said_);
+    saidTimer_.setSingleShot(true);
+    connect(&saidTimer_, &QTimer::timeout, said_, &QWidget::hide);
+    connect(&keeper_, &ShopKeeper::told, this, [this](const QString& text, bool isProblem) {
+        said_->setText(text);
+        said_->setStyleSheet(QStringLiteral("background: %1; border-left: 4px solid %2;")
+                                 .arg(theme().color(Token::card).name(),
+                                      theme().color(isProblem ? Token::noGo : Token::verdigris).name()));
+        said_->show();
+        saidTimer_.start(isProblem ? 15'000 : 4'000);
+    });
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(0);
+    auto* shelves = new QVBoxLayout;
+    shelves->setContentsMargins(12, 8, 8, 8);
+    shelves->setSpacing(2);
+    const std::array<QString, shelfCount> names{tr("Machines"), tr("Tools"), tr("Materials"), tr("Recipes"),
+                                                tr("House rules")};
+    constexpr const char* objects[] = {"shelfMachines", "shelfTools", "shelfMaterials", "shelfRecipes", "shelfRules"};
+    for (int i = 0; i < shelfCount; ++i) {
+        auto* button = plainButton(names[static_cast<std::size_t>(i)], objects[i]);
+        button->setCheckable(true);
+        button->setFixedWidth(132);
+        button->setStyleSheet("QPushButton { text-align: left; padding: 6px 10px; }");
+        shelves->addWidget(button);
+        shelves_[static_cast<std::size_t>(i)] = button;
+        connect(button, &QPushButton::clicked, this, [this, i] { showShelf(static_cast<Shelf>(i)); });
+    }
+    shelves->addStretch();
+    columns->addLayout(shelves);
+    middle_ = new QWidget;
+    middle_->setFixedWidth(268);
+    auto* middle = new QVBoxLayout(middle_);
+    middle->setContentsMargins(4, 8, 4, 8);
+    middle->setSpacing(6);
+    list_ = new QListWidget;
+    list_->setObjectName("bookList");
+    list_->setFrameShape(QFrame::NoFrame);
+    list_->setItemDelegate(new EntryPainter(keeper_, list_));
+    middle->addWidget(list_, 1);
+    add_ = plainButton(tr("Add"), "bookAdd");
+    copy_ = plainButton(tr("Copy"), "bookCopy");
+    remove_ = plainButton(tr("Remove"), "bookRemove");
+    shipped_ = plainButton(tr("As shipped"), "bookShipped");
+    middle->addLayout(buttonRow({add_, copy_, remove_}));
+    middle->addWidget(shipped_);
+    connect(add_, &QPushButton::clicked, this, &ShopDrawer::add);
+    connect(copy_, &QPushButton::clicked, this, &ShopDrawer::copy);
+    connect(remove_, &QPushButton::clicked, this, &ShopDrawer::remove);
+    connect(shipped_, &QPushButton::clicked, this, &ShopDrawer::asShipped);
+    connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
+        if (!item) return;
+        keys_[shelf_] = item->data(EntryPainter::keyRole).toString();
+        refresh();
+    });
+    columns->addWidget(middle_);
+    pages_ = new QStackedWidget;
+    cards_ = {new ThingCard<shop::Machine>(keeper_), new ThingCard<shop::Tool>(keeper_),
+              new ThingCard<shop::Material>(keeper_), new RecipeCard(keeper_)};
+    for (auto* card : cards_) {
+        pages_->addWidget(card);
+        connect(card, &BookCard::renamed, this, [this](const QString& name) {
+            keys_[shelf_] = name;
+            refresh();
+        });
+    }
+    rulesPage_ = new RulesPage(session_, keeper_);
+    pages_->addWidget(rulesPage_);
+    connect(rulesPage_, &RulesPage::applyAsked, this, &ShopDrawer::rulesAsked);
+    emptyCard_ = captionLabel();
+    emptyCard_->setObjectName("bookEmpty");
+    emptyCard_->setContentsMargins(24, 20, 24, 0);
+    emptyCard_->setAlignment(Qt::AlignTop);
+    pages_->addWidget(emptyCard_);
+    columns->addWidget(pages_, 1);
+    all->addLayout(columns, 1);
+    connect(&keeper_, &ShopKeeper::changed, this, [this] {
+        if (isVisible()) refresh();
+    });
+    connect(&session_, &Session::jobChanged, this, [this] {
+        if (isVisible()) refresh();
+    });
+    connect(&theme(), &Theme::changed, list_->viewport(), qOverload<>(&QWidget::update));
+    hide();
+}
+
+void ShopDrawer::open() {
+    keeper_.readAgain();
+    show();
+    raise();
+    refresh();
+    setFocus();
+}
+
+std::vector<ShopDrawer::Entry> ShopDrawer::entriesOf(Shelf shelf) const {
+    std::vector<Entry> out;
+    const auto& book = keeper_.book();
+    const auto length = [&](double v) {
+        return QString::fromStdString(shown(v, Measure::length, session_.job().units));
+    };
+    const auto add = [&]<class Thing>(const Thing& thing, const QString& more) {
+        const QString from = fromOf<Thing>(keeper_.shelves(), thing.key);
+        out.push_back({QString::fromStdString(thing.key), QString::fromStdString(thing.name), more,
+                       shop::fromWhere<Thing>(keeper_.shelves(), thing.key) == shop::From::own,
+                       shop::fromWhere<Thing>(keeper_.shelves(), thing.key) == shop::From::changed});
+    };
+    switch (shelf) {
+    case machines:
+        for (const auto& m : book.machines) {
+            QStringList does;
+            for (const auto p : m.processes.list()) does << textOf(shop::nameOf(p));
+            add(m, tr("%1 · %2 × %3").arg(does.join(", "), length(m.bedX), length(m.bedY)));
+        }
+        break;
+    case tools:
+        for (const auto& t : book.tools)
+            add(t, tr("T%1 · %2 · %3")
+                       .arg(t.number)
+                       .arg(textOf(shop::toolKindNames[static_cast<std::size_t>(t.kind)]), length(t.diameter)));
+        break;
+    case materials:
+        for (const auto& m : book.materials)
+            add(m, tr("beam %1 % · %2 m/min at the edge").arg(m.cutPower).arg(m.surfaceSpeed));
+        break;
+    case recipes:
+        for (const auto& r : keeper_.house().recipes) {
+            const auto tool = book.tool(r.step.tool);
+            out.push_back(
+                {QString::fromStdString(r.name), QString::fromStdString(r.name),
+                 tr("%1 · %2").arg(textOf(plan::kindOf(r.step).label),
+                                   tool ? QString::fromStdString(tool->name) : tr("a tool that is not here"))});
+        }
+        break;
+    case rules:
+    case shelfCount: break;
+    }
+    return out;
+}
+
+void ShopDrawer::showShelf(Shelf shelf) {
+    shelf_ = shelf;
+    refresh();
+}
+
+void ShopDrawer::choose(const QString& key) {
+    keys_[shelf_] = key;
+    refresh();
+}
+
+void ShopDrawer::refreshList() {
+    const QSignalBlocker quiet(list_);
+    const auto entries = entriesOf(shelf_);
+    while (list_->count() > static_cast<int>(entries.size())) delete list_->takeItem(list_->count() - 1);
+    while (list_->count() < static_cast<int>(entries.size())) list_->addItem(QString());
+    const bool there = std::any_of(entries.begin(), entries.end(), [&](const Entry& e) { return e.key == key(); });
+    if (!there) keys_[shelf_] = entries.empty() ? QString() : entries.front().key;
+    for (std::size_t i = 0; i < entries.size(); ++i) {
+        auto* item = list_->item(static_cast<int>(i));
+        item->setText(entries[i].name);
+        item->setData(EntryPainter::keyRole, entries[i].key);
+        item->setData(EntryPainter::moreRole, entries[i].more);
+        item->setData(EntryPainter::fromRole, entries[i].own       ? tr("own")
+                                              : entries[i].changed ? tr("changed")
+                                                                   : QString());
+        item->setData(EntryPainter::shelfRole, static_cast<int>(shelf_));
+        if (entries[i].key == key()) list_->setCurrentItem(item);
+    }
+    const bool changed =
+        std::any_of(entries.begin(), entries.end(), [&](const Entry& e) { return e.key == key() && e.changed; });
+    shipped_->setVisible(changed || (shelf_ < recipes && !keeper_.shelves().away.empty()));
+    shipped_->setText(changed ? tr("As it is shipped") : tr("Back with what was put away"));
+    add_->setVisible(shelf_ < recipes);
+    copy_->setEnabled(!key().isEmpty());
+    remove_->setEnabled(!key().isEmpty());
+}
+
+void ShopDrawer::refresh() {
+    for (std::size_t i = 0; i < shelfCount; ++i) {
+        shelves_[i]->setChecked(i == static_cast<std::size_t>(shelf_));
+        const auto count = i == rules ? keeper_.house().rules.size() : entriesOf(static_cast<Shelf>(i)).size();
+        const QString name = shelves_[i]->accessibleName();
+        shelves_[i]->setText(QStringLiteral("%1  %2").arg(name).arg(count));
+    }
+    middle_->setVisible(shelf_ != rules);
+    if (shelf_ == rules) {
+        rulesPage_->refresh();
+        pages_->setCurrentWidget(rulesPage_);
+    } else {
+        refreshList();
+        auto* card = cards_[static_cast<std::size_t>(shelf_)];
+        const bool shown = card->show(key(), session_.job().units);
+        if (!shown)
+            emptyCard_->setText(shelf_ == recipes
+                                    ? tr("No recipes yet. A recipe is a step as this shop does it: set one up "
+                                         "in a job, then keep it by Job › Keep the step as a recipe.")
+                                    : tr("Nothing lies here. Add one, or take pages in."));
+        pages_->setCurrentWidget(shown ? static_cast<QWidget*>(card) : emptyCard_);
+    }
+    const auto changes = job::changesFrom(session_.job(), keeper_.book());
+    QStringList words;
+    for (std::size_t i = 0; i < changes.size() && i < 3; ++i)
+        words << QString::fromStdString(job::wordsFor(changes[i]));
+    if (changes.size() > 3) words << tr("and %1 more").arg(changes.size() - 3);
+    differs_->setText(tr("The open job was made with other values: %1.").arg(words.join("; ")));
+    QStringList whole;
+    for (const auto& change : changes) whole << QString::fromStdString(job::wordsFor(change));
+    differs_->setToolTip(whole.join('\n'));
+    differsBar_->setVisible(!changes.empty());
+}
+
+void ShopDrawer::add() {
+    const auto names = [](const auto& list) {
+        std::vector<std::string> out;
+        for (const auto& thing : list) out.push_back(thing.name), out.push_back(thing.key);
+        return out;
+    };
+    const auto put = [&](auto thing, const auto& list, const QString& name) {
+        thing.name = freeName(names(list), name).toStdString();
+        thing.key = QString::fromStdString(thing.name).toLower().replace(' ', '-').toStdString();
+        const std::string key = thing.key;
+        if (keeper_.apply(tr("Add to the shop book"), shop::withThing(keeper_.shelves(), thing)))
+            choose(QString::fromStdString(key));
+    };
+    const auto& book = keeper_.book();
+    if (shelf_ == machines) {
+        shop::Machine machine;
+        machine.dialect = book.machines.front().dialect;
+        put(machine, book.machines, tr("New machine"));
+    } else if (shelf_ == tools) {
+        shop::Tool tool;
+        for (const auto& t : book.tools) tool.number = std::max(tool.number, t.number + 1);
+        put(tool, book.tools, tr("New tool"));
+    } else if (shelf_ == materials) {
+        put(shop::Material{}, book.materials, tr("New material"));
+    }
+}
+
+void ShopDrawer::copy() {
+    const auto one = [&]<class Thing>(const Thing*) {
+        auto next = shop::withCopy<Thing>(keeper_.shelves(), key().toStdString());
+        if (!next) return void(keeper_.apply({}, Result<shop::Shelves>(next.problem())));
+        if (keeper_.apply(tr("Copy in the shop book"), Result<shop::Shelves>(next->first)))
+            choose(QString::fromStdString(next->second));
+    };
+    switch (shelf_) {
+    case machines: return one(static_cast<shop::Machine*>(nullptr));
+    case tools: return one(static_cast<shop::Tool*>(nullptr));
+    case materials: return one(static_cast<shop::Material*>(nullptr));
+    case recipes:
+        if (const auto* recipe = plan::recipeNamed(keeper_.house(), key().toStdString())) {
+            std::vector<std::string> taken;
+            for (const auto& r : keeper_.house().recipes) taken.push_back(r.name);
+            plan::Recipe copy = *recipe;
+            copy.name = freeName(taken, key()).toStdString();
+            const QString name = QString::fromStdString(copy.name);
+            if (keeper_.apply(tr("Copy a recipe"), plan::withRecipe(keeper_.house(), copy))) choose(name);
+        }
+        break;
+    case rules:
+    case shelfCount: break;
+    }
+}
+
+void ShopDrawer::remove() {
+    const auto key = this->key().toStdString();
+    const QString label = tr("Remove from the shop book");
+    switch (shelf_) {
+    case machines: return void(keeper_.apply(label, shop::withoutThing<shop::Machine>(keeper_.shelves(), key)));
+    case tools: return void(keeper_.apply(label, shop::withoutThing<shop::Tool>(keeper_.shelves(), key)));
+    case materials: return void(keeper_.apply(label, shop::withoutThing<shop::Material>(keeper_.shelves(), key)));
+    case recipes: return void(keeper_.apply(label, plan::withoutRecipe(keeper_.house(), key)));
+    case rules:
+    case shelfCount: break;
+    }
+}
+
+void ShopDrawer::asShipped() {
+    const auto key = this->key().toStdString();
+    const auto& shelves = keeper_.shelves();
+    const auto one = [&]<class Thing>(const Thing*) {
+        if (shop::fromWhere<Thing>(shelves, key) == shop::From::changed)
+            return void(keeper_.apply(tr("As shipped"), shop::withThingAsShipped<Thing>(shelves, key)));
+        auto back = shelves;
+        back.away.clear();
+        keeper_.apply(tr("Back with what was put away"), Result<shop::Shelves>(back));
+    };
+    if (shelf_ == machines) one(static_cast<shop::Machine*>(nullptr));
+    if (shelf_ == tools) one(static_cast<shop::Tool*>(nullptr));
+    if (shelf_ == materials) one(static_cast<shop::Material*>(nullptr));
+}
+
+void ShopDrawer::give() {
+    const QString file = QFileDialog::getSaveFileName(this, tr("Give the shop book out"),
+                                                      QStringLiteral("shop-book.json"), tr("Shop book (*.json)"));
+    if (file.isEmpty()) return;
+    const auto written =
+        writeAtomically(realDisk(), file.toStdString(), plan::toText(plan::Pages{keeper_.book(), keeper_.house()}));
+    Q_EMIT keeper_.told(written ? tr("Written: %1").arg(file) : QString::fromStdString(written.problem().text()),
+                        !written);
+}
+
+void ShopDrawer::take() {
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Take pages of another shop book in"), {}, tr("Shop book (*.json)"));
+    if (file.isEmpty()) return;
+    const auto text = realDisk().read(file.toStdString());
+    const auto pages = text ? plan::pagesFromText(*text) : Result<plan::Pages>(text.problem());
+    if (!pages)
+        return void(
+            Q_EMIT keeper_.told(QString::fromStdString(pages.problem().within(file.toStdString()).text()), true));
+    auto things = shop::withBook(keeper_.shelves(), pages->book, false);
+    if (!things) return void(Q_EMIT keeper_.told(QString::fromStdString(things.problem().text()), true));
+    auto ways = plan::withHouse(keeper_.house(), pages->house);
+    if (!keeper_.apply(tr("Take pages in"), ShopKeeper::Kept(std::move(things->shelves), std::move(ways.house))))
+        return;
+    QStringList words{
+        tr("%1 things, %2 recipes and %3 rules came in.").arg(things->added).arg(ways.recipes).arg(ways.rules)};
+    QStringList beside;
+    for (const auto* list : {&things->renamed, &ways.renamed})
+        for (const auto& name : *list) beside << QString::fromStdString(name);
+    if (!beside.isEmpty()) words << tr("Kept beside what was there: %1.").arg(beside.join(", "));
+    Q_EMIT keeper_.told(words.join(' '), false);
+}
+
+void ShopDrawer::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) return void(Q_EMIT closed());
+    QFrame::keyPressEvent(event);
+}
+
+void ShopDrawer::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme().color(Token::paper));
+    painter.setPen(theme().pen(Token::rule));
+    painter.drawLine(0, 0, 0, height());
+}
+
+} // namespace ferro::app

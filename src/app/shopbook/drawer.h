@@ -1,0 +1,62 @@
+#pragma once
+
+#include "app/shopbook/card.h"
+#include "app/shopbook/rules_page.h"
+
+#include <QListWidget>
+#include <QStackedWidget>
+
+namespace ferro::app {
+
+/// The shop book as a drawer over bench and side sheet: shelves, what lies on one of them, and one card of it.
+class ShopDrawer : public QFrame {
+    Q_OBJECT
+public:
+    ShopDrawer(Session& session, ShopKeeper& keeper, QWidget* parent);
+    void open();
+    void refresh();
+
+Q_SIGNALS:
+    void closed();
+    void rulesAsked();    ///< the open job's steps by the house rules
+    void fromBookAsked(); ///< the open job as the book has its things now
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    enum Shelf { machines, tools, materials, recipes, rules, shelfCount };
+    struct Entry {
+        QString key, name, more;
+        bool own = false, changed = false;
+    };
+    [[nodiscard]] std::vector<Entry> entriesOf(Shelf shelf) const;
+    void showShelf(Shelf shelf);
+    void refreshList();
+    void choose(const QString& key);
+    void add();
+    void copy();
+    void remove();
+    void asShipped();
+    void give();
+    void take();
+    [[nodiscard]] QString key() const { return keys_[shelf_]; }
+
+    Session& session_;
+    ShopKeeper& keeper_;
+    Shelf shelf_ = tools;
+    std::array<QString, shelfCount> keys_;
+    std::array<QPushButton*, shelfCount> shelves_{};
+    QListWidget* list_;
+    QWidget* middle_;
+    QStackedWidget* pages_;
+    std::array<BookCard*, rules> cards_{};
+    RulesPage* rulesPage_;
+    QPushButton *add_, *copy_, *remove_, *shipped_, *takeOver_;
+    QLabel *differs_, *emptyCard_, *said_;
+    QTimer saidTimer_;
+    QWidget* differsBar_;
+};
+
+} // namespace ferro::app
