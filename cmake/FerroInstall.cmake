@@ -1,5 +1,8 @@
 include(GNUInstallDirs)
-install(TARGETS ferrograph ferrograph-cli ferrograph-standin)
+install(TARGETS ferrograph-cli ferrograph-standin)
+if(FERRO_WINDOW)
+    install(TARGETS ferrograph)
+endif()
 install(TARGETS ferro-pixels DESTINATION lib/ferrograph)
 install(DIRECTORY ${CMAKE_SOURCE_DIR}/src/shop/starter ${CMAKE_SOURCE_DIR}/src/program/dialects
         DESTINATION ${CMAKE_INSTALL_DATADIR}/ferrograph)
