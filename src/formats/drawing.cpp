@@ -4,6 +4,7 @@
 #include "base/disk.h"
 #include "base/quantity.h"
 #include "formats/dxf_in.h"
+#include "formats/hpgl_in.h"
 #include "formats/svg_in.h"
 
 #include <map>
@@ -48,10 +49,16 @@ bool endsWith(std::string_view file, std::string_view ending) {
 }
 } // namespace
 
-bool isDrawingFile(std::string_view file) { return endsWith(file, ".svg") || endsWith(file, ".dxf"); }
+static bool isPlotterFile(std::string_view file) {
+    return endsWith(file, ".plt") || endsWith(file, ".hpgl") || endsWith(file, ".hpg");
+}
+bool isDrawingFile(std::string_view file) {
+    return endsWith(file, ".svg") || endsWith(file, ".dxf") || isPlotterFile(file);
+}
 
 Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file, const DrawingOptions& options) {
-    auto drawing = endsWith(file, ".dxf")
+    auto drawing = isPlotterFile(file) ? drawingFromHpgl(bytes)
+                   : endsWith(file, ".dxf")
                        ? drawingFromDxf(bytes, options.mmPerUnit)
                        : drawingFromSvg(bytes, {options.strokesAsOutlines, options.linked, options.face});
     if (!drawing) return drawing;

@@ -67,7 +67,7 @@ struct DrawingOptions {
 };
 /// Looks for linked pictures beside the drawing and below.
 [[nodiscard]] std::function<std::optional<std::string>(std::string_view)> linkedIn(const std::filesystem::path& folder);
-/// By the file's ending: SVG or DXF.
+/// By the file's ending: SVG, DXF or HPGL.
 [[nodiscard]] bool isDrawingFile(std::string_view file);
 [[nodiscard]] Result<Drawing> drawingFrom(std::string_view bytes, std::string_view file,
                                           const DrawingOptions& options = {});

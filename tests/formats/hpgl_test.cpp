@@ -1,0 +1,60 @@
+// Plotters' files: lines at their true size, pens as layers; anything else told, nothing crashes.
+#include "base/hpgl.h"
+#include "formats/drawing.h"
+#include "support/shapes.h"
+
+using namespace ferro;
+
+namespace {
+formats::Drawing read(const std::string& text) {
+    auto drawing = formats::drawingFrom(text, "piece.plt");
+    INFO((drawing ? "" : drawing.problem().text()));
+    REQUIRE(drawing);
+    return *drawing;
+}
+} // namespace
+
+TEST_CASE("hpgl in: lines, arcs and circles at their size, a layer for each pen, closed where they close") {
+    const auto d = read("IN;SP1;PU400,400;PD2400,400,2400,1400,400,1400,401,401;PU;\n"
+                        "sp2 pu0 0 pd400+0;PR0,400,-400,0;PU;PA4000,4000;CI400;PU8000,0;PD;AA8000,400,180;PU;"
+                        "PA100,100;EA500,300;VS10;LBnot a line\3WG200,0,90;");
+    REQUIRE(d.items.size() == 5);
+    CHECK((d.items[0].layer == "pen 1" && d.items[1].layer == "pen 2"));
+    CHECK(d.items[0].pieces[0].outline.closed);
+    CHECK(areaOf(d.items[0].pieces[0].outline) == Approx(50 * 25).epsilon(0.001));
+    CHECK_FALSE(d.items[1].pieces[0].outline.closed);
+    CHECK(d.items[1].pieces[0].outline.end() == Vec2{0, 10});
+    CHECK(areaOf(d.items[2].pieces[0].outline) == Approx(pi * 100));
+    CHECK(d.items[2].pieces[0].outline.segments[0].a == Vec2{100, 100});
+    const auto& arc = d.items[3].pieces[0].outline;
+    CHECK(distance(arc.end(), {200, 20}) < 1e-9);
+    CHECK(lengthOf(arc.start, arc.segments[0]) +
+              (arc.segments.size() > 1 ? lengthOf(arc.from(1), arc.segments[1]) : 0) ==
+          Approx(pi * 10));
+    CHECK(areaOf(d.items[4].pieces[0].outline) == Approx(50));
+    REQUIRE(d.notices.size() == 2);
+    CHECK(d.notices[0].text.find("LB") != std::string::npos);
+}
+
+TEST_CASE("hpgl in: what is no plotter's file is refused with its line, and no bytes make it fall", "[fuzz]") {
+    for (const char* text : {"", "   ", "<svg/>", "IN;\nPD1,2,3;", "IN;AA1,2;", "PD1e400,2;", "P", "PD 1,2 ?"}) {
+        const auto drawing = formats::drawingFrom(text, "x.hpgl");
+        CAPTURE(text);
+        REQUIRE_FALSE(drawing);
+        CHECK_FALSE(drawing.problem().mend.empty());
+    }
+    const auto second = formats::drawingFrom("IN;\nPD1,2,3;", "x.plt");
+    CHECK(second.problem().where.find("line 2") != std::string::npos);
+    std::mt19937 random(5);
+    const std::string good = "IN;SP1;PU0,0;PD400,0,400,400;\33.@;0:AA10,10,-90,5;CI30;LBx\3DT*;LBy*EA3,4;PR1,1;PU;SP0;";
+    for (int i = 0; i < 4000; ++i) {
+        std::string text = good;
+        for (int k = 0; k < 3; ++k)
+            text[random() % text.size()] = static_cast<char>(random() % 3 ? 32 + random() % 95 : random());
+        if (random() % 8 == 0) text.resize(random() % text.size());
+        const auto drawing = formats::drawingFrom(text, "x.plt");
+        if (!drawing) continue;
+        for (const auto& item : drawing->items)
+            for (const auto& piece : item.pieces) CHECK(std::isfinite(boundsOf(piece.outline).width()));
+    }
+}
