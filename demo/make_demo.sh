@@ -151,3 +151,21 @@ done
   + step scribe Numbers + set Numbers layers=seat \
   + step outline "Cord holes" + set "Cord holes" layers=token role=openings \
   + step outline Tokens + set Tokens layers=token "role=outer edges"
+
+# Stickers for the travel case: kissed out of the film by a roll cutter, with a border and lines to weed by.
+"$cli" new stickers.ferro --force --machine roll-610 --material film --stock 300 200 0.15 --name "Stickers for the case"
+"$cli" edit stickers.ferro shape star 60 60 60 96 corners=7 inner=0.6 layer=stickers + circle 60 60 24 stickers \
+  + circle 150 60 64 stickers + path "M 136 72 A 22 22 0 1 0 168 50 A 18 18 0 1 1 136 72 Z" stickers moon \
+  + rectangle 205 30 70 60 stickers 8 + text "FERRY" 14 240 53 "face=sign bold" align=centre layer=stickers \
+  + rectangle 30 120 240 56 stickers 10 + text "THIS SIDE UP" 22 150 137 "face=sign bold" align=centre layer=stickers \
+  + path "M 30 112 L 270 112" crease "tear line" \
+  + step slit Stickers + set Stickers layers=stickers "through=kiss cut" depth=0.1 "weeding=border and lines" pitch=30 \
+  + step slit "Tear line" + set "Tear line" layers=crease dash=4 gap=1.5 force=120
+
+# The moon of the last act, burnt into poplar as it was drawn, in greys by power, and cut out round its edge.
+python3 draw_moon.py moon.png
+"$cli" new moon.ferro --force --machine laser-700 --material poplar --stock 120 100 3 --name "Moon of the last act"
+"$cli" edit moon.ferro picture moon.png + place name:moon.png 30 20 + circle 60 50 60 edge "moon's edge" \
+  + circle 60 84 4 edge "cord hole" + shape circle 60 50 60 88 layer=rim \
+  + step tone Moon + set Moon least=4 white=2 power=32 + step outline "Cord hole" + set "Cord hole" layers=edge role=openings \
+  + step outline Rim + set Rim layers=rim

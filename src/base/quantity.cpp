@@ -236,7 +236,8 @@ std::string unitName(Measure measure, Units units) {
     case Measure::percent: return "%";
     case Measure::turns: return "rpm";
     case Measure::time: return "s";
-    case Measure::count: return "";
+    case Measure::count:
+    case Measure::plain: return "";
     }
     return {};
 }

@@ -7,8 +7,9 @@
 
 namespace ferro {
 
-/// What a number field counts. The inside is always mm, mm/min, degrees, percent, rpm, mm², s or a bare number.
-enum class Measure { length, feed, area, angle, percent, turns, time, count };
+/// What a number field counts. The inside is always mm, mm/min, degrees, percent, rpm, mm², s or a bare number, whole
+/// (count) or not (plain).
+enum class Measure { length, feed, area, angle, percent, turns, time, count, plain };
 enum class Units { mm, inch };
 
 inline constexpr double mmPerInch = 25.4;

@@ -1,11 +1,15 @@
 // The shop book from the command line: what is in it, changing it, handing pages of it on.
+#include "base/quantity.h"
 #include "cli/common.h"
 #include "cli/words_internal.h"
 #include "job/house.h"
 #include "job/job_file.h"
+#include "job/swatch.h"
 #include "plan/fields.h"
 #include "shop/fields.h"
 #include "shop/own.h"
+
+#include <chrono>
 
 namespace ferro::cli {
 
@@ -53,6 +57,13 @@ template<class Thing> Done withThings(Kept& kept, const Words& w) {
     if (w[0] == "show") {
         std::string out;
         for (const auto& [name, value] : shop::settingsOf(*thing)) out += fmt::format("{}={}\n", name, value);
+        if constexpr (std::is_same_v<Thing, shop::Material>)
+            for (const auto& proven : thing->proven) {
+                out += fmt::format("proven {} for {} by {} on {}, {}:", proven.date, proven.kind, proven.tool,
+                                   proven.machine, mm(proven.thickness));
+                for (const auto& [name, value] : proven.settings) out += fmt::format(" {}={:g}", name, value);
+                out += proven.note.empty() ? "\n" : fmt::format(" ({})\n", proven.note);
+            }
         return out;
     }
     if (w[0] == "drop") return take(shop::withoutThing<Thing>(kept.shelves, w[2]));
@@ -186,6 +197,28 @@ Done keep(Kept& kept, const Words& w) {
     return recipe->name + "\n";
 }
 
+/// A step's settings into the material that it was tried on, as the book has it.
+Done prove(Kept& kept, const Words& w) {
+    const auto job = job::load(realDisk(), w[1]);
+    if (!job) return job.problem();
+    const auto step = stepFrom(*job, w[2]);
+    if (!step) return step.problem();
+    const auto now = std::chrono::floor<std::chrono::days>(std::chrono::system_clock::now());
+    const std::chrono::year_month_day day(now);
+    auto proven = job::provenOf(
+        *job, *step, fmt::format("{:04}-{:02}-{:02}", int(day.year()), unsigned(day.month()), unsigned(day.day())),
+        w.size() > 3 ? w[3] : "");
+    if (!proven) return proven.problem();
+    const auto material = named<shop::Material>(kept.shelves.onHand(), job::materialOf(*job).key);
+    if (!material) return missing<shop::Material>(job::materialOf(*job).key);
+    auto next = shop::withThing(kept.shelves, shop::withProven(*material, *proven));
+    if (!next) return next.problem();
+    kept.shelves = std::move(*next);
+    std::string out = fmt::format("proven on {}:", material->name);
+    for (const auto& [name, value] : proven->settings) out += fmt::format(" {}={:g}", name, value);
+    return out + "\n";
+}
+
 Done takeFile(Kept& kept, const Words& w) {
     const auto text = realDisk().read(w[1]);
     if (!text) return text.problem();
@@ -230,6 +263,10 @@ Done asked(Kept& kept, const Words& w) {
     if (w[0] == "take") {
         if (auto fine = needs(2); !fine) return fine.problem();
         return takeFile(kept, w);
+    }
+    if (w[0] == "prove") {
+        if (auto fine = needs(3); !fine) return fine.problem();
+        return prove(kept, w);
     }
     if (w[0] == "keep") {
         if (auto fine = needs(3); !fine) return fine.problem();
@@ -276,6 +313,7 @@ void addBook(Options& app, int& exit) {
                    "  list [machines|tools|materials|recipes|rules]\n"
                    "  show|drop|restore THING KEY\n      all of it; away with it; as it is shipped\n"
                    "  set|copy THING KEY [NAME=VALUE …]\n"
+                   "  prove JOB STEP [NOTE]\n      a step's settings were tried on its material and found good\n"
                    "  keep JOB STEP [NAME]\n      a step of a job as a recipe\n"
                    "  set recipe NAME SETTING=VALUE …; rename recipe NAME OTHER; drop recipe NAME\n"
                    "  add rule [layers=cut*,holes] [role=outer edges] [above=40mm] [below=…] [recipes=…]\n"

@@ -115,6 +115,7 @@ int proveJob(const Asked& o) {
         {"cost", {{"machine", cost.machine}, {"sheet", cost.sheet}, {"tools", cost.tools}, {"total", cost.total()}}},
         {"deviation",
          {{"cutInto", proof->deviation.cutInto},
+          {"astray", proof->deviation.astray},
           {"leftStanding", proof->deviation.leftStanding},
           {"corners", proof->deviation.corners},
           {"unreachedArea", proof->deviation.unreachedArea}}}};
@@ -123,6 +124,8 @@ int proveJob(const Asked& o) {
         fmt::print("{}\n", out.dump(2));
     } else {
         for (const auto& f : proof->findings) fmt::print("{:6} {} {}\n", proof::verdictName(f.verdict), f.what, f.mend);
+        if (proof->path.process == shop::Process::blade)
+            fmt::print("tip off its line by {:.4f} mm at worst\n", proof->deviation.astray);
         fmt::print("{}: {} of motion, {} in all; cut into {:.4f} mm, left standing {:.4f} mm\n",
                    proof->mayRun() ? "go" : "no-go", shownTime(proof->timing.motion), shownTime(proof->timing.total),
                    proof->deviation.cutInto, proof->deviation.leftStanding);
@@ -146,6 +149,7 @@ int proveProgram(const Asked& o) {
                                  .frame = program::frameOf(*job),
                                  .tools = o.jobFile.empty() ? std::vector<shop::Tool>{} : job->tools,
                                  .fallbackDiameter = o.tool};
+    options.blade = program::processOf(*job) == shop::Process::blade;
     auto read = program::readProgram(*text, options);
     if (!read) return complain(read.problem().within(o.file));
     for (const auto& n : read->notices) notice(n.text);

@@ -128,6 +128,7 @@ Result<Proven> proven(const Asked& o, int& exit) {
     if (!job) return job.problem();
     const auto dialect = program::dialectOf(realDisk(), *job);
     if (!dialect) return dialect.problem();
+    if (auto may = program::mayStream(*dialect); !may) return may.problem();
     ShownProgress shown("proofing");
     const auto proof = proof::proofOf(*job, shown.progress);
     if (!proof) return proof.problem();

@@ -47,6 +47,13 @@ namespace ferro::job {
 /// The step by the first of these tools (by key), and for each of the others, thinner than the one before, a step right
 /// behind it that takes what is left, with the book's values for its tool. Such steps that stood there go.
 [[nodiscard]] Result<Job> withStepTools(const Job& job, plan::StepId step, const std::vector<std::string>& tools);
+/// Where a number of a step comes from: nowhere in particular, reckoned by the book, proven, or typed by a person.
+enum class Source { none, book, proven, typed };
+struct SourceOf {
+    Source source = Source::none;
+    const shop::Proven* proven = nullptr; ///< which, where it was
+};
+[[nodiscard]] SourceOf sourceOf(const Job& job, const plan::Step& step, const plan::Field& field);
 /// A number or a choice back to what it began with.
 [[nodiscard]] Result<Job> withStepReset(const Job& job, plan::StepId step, std::string_view name);
 /// Only these items; none: back to the rule by layer and role.

@@ -37,7 +37,8 @@ template<class Thing> void compare(std::vector<BookChange>& out, const Thing& he
     for (const auto& name : names)
         if (auto a = find(before, name), b = find(after, name); a != b)
             out.push_back({here.name, name, std::move(a), std::move(b), labelOf(name)});
-    if (out.size() == known) out.push_back({here.name, "dialects", {}, {}}); // the only one that is no setting
+    if (out.size() == known) // what is no setting
+        out.push_back({here.name, std::is_same_v<Thing, shop::Machine> ? "dialects" : "proven settings", {}, {}});
 }
 
 } // namespace

@@ -41,7 +41,7 @@ const shop::Tool* toolOf(const Job& job, const plan::Step& step) {
 
 double travelHeight(const Job& job) {
     double height = job.plan.clearance;
-    if (!job.machine.does(shop::Process::rotary)) return height; // a beam head stays where it is
+    if (job.machine.processes == shop::Processes{shop::Process::beam}) return height; // its head stays where it is
     for (const auto& clamp : job.sheet().clamps) height = std::max(height, clamp.height + 2);
     return height;
 }
@@ -61,6 +61,9 @@ Result<Job> freshJob(const shop::Book& book, std::string_view machine, std::stri
         job.sheet().stock.spacer = 6; // a scrap board under the sheet
     if (job.machine.mainProcess() == shop::Process::beam)
         job.sheet().stock.thickness = std::min(3.0, stuff->laserDepth), job.plan.clearance = 2;
+    if (job.machine.mainProcess() == shop::Process::blade)
+        job.sheet().stock.thickness = std::min(0.5, job.sheet().stock.thickness), job.sheet().stock.spacer = 1,
+        job.plan.clearance = 3; // on a mat
     job.sheet().stock.width = std::min(600.0, job.machine.bedX);
     job.sheet().stock.height = std::min(400.0, job.machine.bedY);
     return job;

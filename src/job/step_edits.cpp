@@ -14,7 +14,8 @@ void takeBookValues(const Job& job, plan::Step& step) {
     const auto* tool = toolOf(job, step);
     if (!tool) return;
     for (const auto& field : plan::kindOf(step).fields)
-        if (field.fromBook && std::find(step.typed.begin(), step.typed.end(), field.name) == step.typed.end())
+        if (plan::isOfBook(field, step, beginningOf(job, *tool)) &&
+            std::find(step.typed.begin(), step.typed.end(), field.name) == step.typed.end())
             field.number(step) = plan::bookValue(field, step, beginningOf(job, *tool));
 }
 
@@ -118,6 +119,8 @@ Result<Job> withFittingSteps(const Job& job) {
         if (free[c]) (pieces.contours[c].role == plan::Role::openLines ? open : closed) = true;
     if (open) tryStep("scribe", {}, "open lines");
     if (closed) tryStep("outline", {}, {});
+    if (open) tryStep("slit", {}, "open lines"); // by a blade, which does nothing else
+    if (closed) tryStep("slit", {}, {});
     if (out.plan.steps.size() == job.plan.steps.size())
         return Problem{.what = "There is nothing on the sheet that no step takes.",
                        .where = {},
@@ -195,6 +198,15 @@ Result<Job> withStepTools(const Job& job, plan::StepId id, const std::vector<std
         at = steps.insert(at, std::move(step)) + 1;
     }
     return out;
+}
+
+SourceOf sourceOf(const Job& job, const plan::Step& step, const plan::Field& field) {
+    if (std::find(step.typed.begin(), step.typed.end(), field.name) != step.typed.end()) return {Source::typed};
+    const auto* tool = toolOf(job, step);
+    if (!tool) return {};
+    const auto* proven = plan::provenFor(step, {*tool, job.material, job.machine, job.sheets.front().stock.thickness});
+    if (proven && proven->settings.contains(std::string(field.name))) return {Source::proven, proven};
+    return {field.fromBook ? Source::book : Source::none};
 }
 
 Result<Job> withStepReset(const Job& job, plan::StepId id, std::string_view name) {

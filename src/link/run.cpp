@@ -20,7 +20,7 @@ Run runOf(const job::Job& job, const toolpath::Toolpath& path, const program::Pr
     run.program = program.text;
     run.revision = run.fingerprint(); // what follows from the job and can be run is its program
     run.dialect = dialect.key;
-    run.beam = dialect.beam;
+    run.beam = dialect.beam();
     run.beamScale = dialect.beamScale;
     run.decimals = dialect.decimals;
     const auto frame = program::frameOf(job);

@@ -59,12 +59,26 @@ double valueOf(const Field& field, const Step& step) {
     return field.number(copy);
 }
 
+const shop::Proven* provenFor(const Step& step, const Beginning& from) {
+    return shop::provenFor(from.material, from.machine.key, from.tool.key, kindOf(step).name, from.thickness);
+}
+
+bool isOfBook(const Field& field, const Step& step, const Beginning& from) {
+    if (field.fromBook) return true;
+    const auto* proven = provenFor(step, from);
+    return proven && proven->settings.contains(std::string(field.name));
+}
+
 double bookValue(const Field& field, const Step& step, const Beginning& from) {
+    if (const auto* proven = provenFor(step, from))
+        if (const auto at = proven->settings.find(std::string(field.name)); at != proven->settings.end())
+            return std::clamp(at->second, field.low, field.high);
     const auto start = shop::startFor(from.tool, from.material, from.machine, kindOf(step).work, from.thickness);
     if (field.name == "feed") return start.feed;
     if (field.name == "plunge") return start.plunge;
     if (field.name == "spindle") return start.spindle;
     if (field.name == "power") return start.power;
+    if (field.name == "force") return start.force;
     if (field.name == "passes") return start.passes;
     if (field.name == "depthPerPass") return start.depthPerPass;
     return valueOf(field, step);

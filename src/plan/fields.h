@@ -10,6 +10,11 @@ namespace ferro::plan {
 [[nodiscard]] const Choice* choiceNamed(const Kind& kind, std::string_view name);
 
 [[nodiscard]] double valueOf(const Field& field, const Step& step);
+/// What was proven for steps of this kind by this tool here; none: nothing was.
+[[nodiscard]] const shop::Proven* provenFor(const Step& step, const Beginning& beginning);
+/// Whether the book says it: every number that it reckons, and those that were proven.
+[[nodiscard]] bool isOfBook(const Field& field, const Step& step, const Beginning& beginning);
+/// The proven number, else the reckoned one, else what the step has.
 [[nodiscard]] double bookValue(const Field& field, const Step& step, const Beginning& beginning);
 /// The same number as a person would have typed it, with every digit: "12.5 mm".
 [[nodiscard]] std::string exactly(const Field& field, double value);

@@ -34,6 +34,8 @@ Step freshStep(StepId id, const Kind& kind, const Beginning& beginning) {
     for (const auto& field : kind.fields)
         if (field.fromBook) field.number(step) = bookValue(field, step, beginning);
     if (kind.begin) kind.begin(step, beginning);
+    for (const auto& field : kind.fields) // what was proven wins over both
+        if (isOfBook(field, step, beginning)) field.number(step) = bookValue(field, step, beginning);
     return step;
 }
 

@@ -34,9 +34,9 @@ struct Choice {
     void (*set)(Step&, int) = nullptr;
 };
 
-/// What a step can be made of: outlines to follow, circles and points to go down at, or areas.
-enum class Takes { outlines, circles, areas };
-enum class Pattern { solid, dotted, level, slanted, chevron, peaks, grid, ruled };
+/// What a step can be made of: outlines to follow, circles and points to go down at, areas, or pictures.
+enum class Takes { outlines, circles, areas, pictures };
+enum class Pattern { solid, dotted, level, slanted, chevron, peaks, grid, ruled, dashed, screened };
 
 /// What starting values are chosen by.
 struct Beginning {

@@ -57,7 +57,8 @@ bool isDecoration(const Plan& plan, const Contour& contour) {
                 return match.role == Role::any && fits(match, contour);
             }))
             continue;
-        if (kindOf(step).takes == Takes::areas) continue; // what lies in an area is not what it is cut as
+        if (kindOf(step).takes == Takes::areas || kindOf(step).takes == Takes::pictures)
+            continue; // what lies in an area is not what it is cut as
         if (!kindOf(step).decorates) return false;
         decorated = true;
     }
@@ -191,6 +192,22 @@ std::vector<std::size_t> outlinesFor(const Step& step, const std::vector<Contour
 
 } // namespace
 
+std::vector<artwork::ItemId> picturesOf(const Step& step, const artwork::Artwork& artwork) {
+    std::vector<artwork::ItemId> out;
+    if (!artwork.sheet) return out;
+    for (const auto& item : artwork.items) {
+        const auto* leaf = artwork::pictureOf(item);
+        if (!leaf || item.underlay || artwork::isHidden(artwork, item) || artwork::isNote(artwork, item)) continue;
+        Contour probe;
+        const auto* layer = artwork::find(artwork, item.layer);
+        const Box box = artwork::boundsOf(item);
+        probe.item = item.id, probe.layer = layer ? layer->name : "", probe.size = std::max(box.width(), box.height());
+        if (namedBy(step.rule, probe) && sizeFits(step.rule, probe) && !excepted(step.rule, probe))
+            out.push_back(item.id);
+    }
+    return out;
+}
+
 std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vector<Contour>& contours,
                                               const std::vector<shop::Tool>& tools) {
     std::vector<std::vector<std::size_t>> taken(plan.steps.size());
@@ -202,8 +219,8 @@ std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vecto
         if (plan.steps[s].enabled) drilled.insert(taken[s].begin(), taken[s].end());
     }
     for (std::size_t s = 0; s < plan.steps.size(); ++s)
-        if (const auto& kind = kindOf(plan.steps[s]);
-            kind.takes != Takes::circles && (!kind.takesPieces || kind.takesPieces(plan.steps[s])))
+        if (const auto& kind = kindOf(plan.steps[s]); (kind.takes == Takes::outlines || kind.takes == Takes::areas) &&
+                                                      (!kind.takesPieces || kind.takesPieces(plan.steps[s])))
             taken[s] = outlinesFor(plan.steps[s], contours, kind.takes == Takes::areas ? none : drilled);
     return taken;
 }

@@ -31,6 +31,9 @@ struct Contour {
 [[nodiscard]] std::vector<std::vector<std::size_t>> takenBy(const Plan& plan, const std::vector<Contour>& contours,
                                                             const std::vector<shop::Tool>& tools);
 
+/// Pictures that a step takes which takes such: in sight on the sheet, not yet traced.
+[[nodiscard]] std::vector<artwork::ItemId> picturesOf(const Step& step, const artwork::Artwork& artwork);
+
 /// What follows from plan and drawing before any move: made once, shared by planning, checks and bench.
 struct Pieces {
     std::vector<Contour> contours;

@@ -19,9 +19,11 @@ struct Stretch {
     /// The power at a share of its length.
     [[nodiscard]] double powerAt(double t) const {
         if (move->kind != Move::Kind::scan) return move->power;
-        for (std::uint32_t i = 0; i < move->runs.count; ++i)
-            if (const auto& run = (*runs)[move->runs.first + i]; t <= static_cast<double>(run.end)) return run.power;
-        return 0;
+        const auto first = runs->begin() + move->runs.first, behind = first + move->runs.count;
+        const auto at = std::lower_bound(first, behind, t, [](const toolpath::Run& run, double share) {
+            return static_cast<double>(run.end) < share;
+        });
+        return at == behind ? 0 : double(at->power);
     }
     [[nodiscard]] Vec3 at(double t) const {
         const Vec2 p = pointAt(from.flat(), move->flat(), t);
@@ -31,15 +33,8 @@ struct Stretch {
 
 class Comparison {
 public:
-    Comparison(const toolpath::Toolpath& meant, const ReadProgram& said, const Dialect& dialect) : meant_(meant) {
-        Vec3 at = said.path.start;
-        for (std::size_t s = 0; s < said.path.steps.size(); ++s) {
-            const auto& moves = said.path.steps[s].moves;
-            for (std::size_t i = 0; i < moves.size(); ++i) {
-                said_.push_back({at, &moves[i], said.lineOf[s][i], nullptr});
-                at = moves[i].to;
-            }
-        }
+    Comparison(const toolpath::Toolpath& meant, const ReadProgram& said, const Dialect& dialect)
+        : meant_(meant), said_(said), saidAt_(said.path.start) {
         const double unit = dialect.units == Units::inch ? mmPerInch : 1;
         digit_ = unit * std::pow(10.0, -dialect.decimals);
         feedDigit_ = unit * std::pow(10.0, -dialect.feedDecimals);
@@ -70,8 +65,8 @@ private:
     }
     /// Moves up to a line that nobody meant: only rapids, dark, and none below travel height.
     Result<void> passTemplates(std::uint32_t upTo) {
-        for (; next_ < said_.size() && said_[next_].line <= upTo; ++next_) {
-            const Stretch& have = said_[next_];
+        while (const auto said = next(upTo)) {
+            const Stretch& have = *said;
             if (!have.isRapid() || have.move->power > 0) return bad(have.line, "cuts where nothing was meant.");
             if (!meant_.byBeam() && have.move->to.z < meant_.travel - 3 * digit_)
                 return bad(have.line, "goes below travel height where nothing was meant.");
@@ -79,12 +74,11 @@ private:
         return {};
     }
     Result<void> pass(const Stretch& want) {
-        const std::size_t first = next_;
-        while (next_ < said_.size() && said_[next_].line <= want.line) ++next_;
-        if (first == next_) return bad(want.line, "says no move where one was meant.");
+        row_.clear();
+        while (const auto have = next(want.line)) row_.push_back(*have);
+        if (row_.empty()) return bad(want.line, "says no move where one was meant.");
         const double near = 3 * digit_;
-        for (std::size_t i = first; i < next_; ++i) {
-            const Stretch& have = said_[i];
+        for (const Stretch& have : row_) {
             const double middle = want.move->kind == Move::Kind::scan
                                       ? nearestOn(want.from.flat(), want.move->flat(), have.at(0.5).flat())
                                       : 0.5;
@@ -92,23 +86,33 @@ private:
                 return bad(have.line, "is another kind of move than was meant.");
             if (!want.isRapid() && std::abs(have.move->feed - want.move->feed) > feedDigit_)
                 return bad(have.line, "has another feed than was meant.");
+            const bool straight = have.move->kind != Move::Kind::arc && want.move->kind != Move::Kind::arc;
             for (const double t : {0.25, 0.5, 0.75, 1.0}) {
                 if (want.isRapid() && t < 1) continue; // what lies before it may have been a template's
+                if (straight && t < 1) continue;       // farthest off at an end, and it begins where another ended
                 worst_ = std::max(worst_, apart(have.at(t), want));
             }
         }
-        if (want.isRapid() && apart(said_[first].from, want.from) > near && want.move->to.z < meant_.travel - near &&
+        if (want.isRapid() && apart(row_.front().from, want.from) > near && want.move->to.z < meant_.travel - near &&
             !meant_.byBeam())
             return bad(want.line, "goes down from elsewhere than was meant.");
-        worst_ = std::max(worst_, apart(said_[next_ - 1].move->to, want.move->to));
+        worst_ = std::max(worst_, apart(row_.back().move->to, want.move->to));
         if (want.isRapid()) return {};
-        worst_ = std::max(worst_, apart(said_[first].from, want.from));
+        worst_ = std::max(worst_, apart(row_.front().from, want.from));
         for (const double t : {0.25, 0.5, 0.75}) {
             double least = std::numeric_limits<double>::infinity();
-            for (std::size_t i = first; i < next_; ++i) least = std::min(least, apart(want.at(t), said_[i]));
+            for (const Stretch& have : row_) least = std::min(least, apart(want.at(t), have));
             worst_ = std::max(worst_, least);
         }
         return {};
+    }
+
+    /// The next motion of the text, if its line is at most this one. A picture's are too many to keep beside it.
+    std::optional<Stretch> next(std::uint32_t upTo) {
+        while (step_ < said_.path.steps.size() && move_ == said_.path.steps[step_].moves.size()) ++step_, move_ = 0;
+        if (step_ == said_.path.steps.size() || said_.lineOf[step_][move_] > upTo) return std::nullopt;
+        const Move& move = said_.path.steps[step_].moves[move_];
+        return Stretch{std::exchange(saidAt_, move.to), &move, said_.lineOf[step_][move_++], nullptr};
     }
 
     [[nodiscard]] double apart(Vec3 a, Vec3 b) const {
@@ -126,8 +130,10 @@ private:
     }
 
     const toolpath::Toolpath& meant_;
-    std::vector<Stretch> said_;
-    std::size_t next_ = 0;
+    const ReadProgram& said_;
+    std::size_t step_ = 0, move_ = 0; ///< of the text, the next
+    Vec3 saidAt_;
+    std::vector<Stretch> row_; ///< what is said for one move that was meant
     double digit_ = 0.001, feedDigit_ = 1, worst_ = 0;
 };
 

@@ -8,14 +8,34 @@ namespace {
 
 using Happening = ReadProgram::Happening;
 
+struct Said {
+    const toolpath::Move* move;
+    std::uint32_t line, state;
+};
+
+/// All moves of the text by their number. A picture's are too many to be listed once more.
+class SaidMoves {
+public:
+    explicit SaidMoves(const ReadProgram& said) : said_(said) {
+        for (const auto& step : said.path.steps)
+            ends_.push_back((ends_.empty() ? 0 : ends_.back()) + step.moves.size());
+    }
+    [[nodiscard]] std::size_t size() const { return ends_.empty() ? 0 : ends_.back(); }
+    [[nodiscard]] Said operator[](std::size_t i) const {
+        const auto s = static_cast<std::size_t>(std::upper_bound(ends_.begin(), ends_.end(), i) - ends_.begin());
+        const auto k = i - (s ? ends_[s - 1] : 0);
+        return {&said_.path.steps[s].moves[k], said_.lineOf[s][k], said_.stateOf[s][k]};
+    }
+
+private:
+    const ReadProgram& said_;
+    std::vector<std::size_t> ends_; ///< of each step
+};
+
 class StateComparison {
 public:
     StateComparison(const toolpath::Toolpath& meant, const ReadProgram& said, const Dialect& dialect)
-        : meant_(meant), said_(said), dialect_(dialect) {
-        for (std::size_t s = 0; s < said.path.steps.size(); ++s)
-            for (std::size_t i = 0; i < said.path.steps[s].moves.size(); ++i)
-                moves_.push_back({&said.path.steps[s].moves[i], said.lineOf[s][i], said.stateOf[s][i]});
-    }
+        : meant_(meant), said_(said), dialect_(dialect), moves_(said) {}
 
     Result<void> run(const std::vector<std::vector<std::uint32_t>>& lineOf) {
         if (auto fine = words(); !fine) return fine;
@@ -31,11 +51,6 @@ public:
     }
 
 private:
-    struct Said {
-        const toolpath::Move* move;
-        std::uint32_t line, state;
-    };
-
     static Problem bad(std::uint32_t line, const std::string& what) {
         return {.what = fmt::format("Line {}: {}", line, what),
                 .where = {},
@@ -87,7 +102,7 @@ private:
             if (h.event.kind == Event::Kind::dwell) dwelt += h.event.value;
             paused = paused || h.event.kind == Event::Kind::pause;
         }
-        if (!meant_.byBeam() && dwelt < want.spinUp - 0.011)
+        if (meant_.turns() && dwelt < want.spinUp - 0.011)
             return bad(started, fmt::format("The spindle is given {} s to come up to speed, {} were meant (G4).", dwelt,
                                             want.spinUp));
         if (want.stopBefore && !paused) return bad(moves_[cut].line, "The stop before the step is missing (M0).");
@@ -132,11 +147,19 @@ private:
             return have.spindle == 5 && !dark ? Result<void>(bad(line, "M5: the beam is off where it should burn."))
                                               : Result<void>();
         }
+        if (!meant_.turns())
+            return have.spindle == 5 ? tool(want, have, move)
+                                     : Result<void>(bad(lineOf(Event::Kind::spindle, move),
+                                                        "A spindle is started (M3, M4), and it cuts by a blade."));
         const auto started = lineOf(Event::Kind::spindle, move);
         if (have.spindle == 5) return bad(started, "The spindle is not on (M3) when the cutting begins.");
         if (have.spindle == 4) return bad(started, "M4 turns the spindle backwards, M3 was meant.");
         if (std::abs(have.speed - want.spindle) > 0.5 + 1e-9)
             return bad(started, fmt::format("S{}: {:.0f} rpm were meant.", have.speed, want.spindle));
+        return tool(want, have, move);
+    }
+
+    Result<void> tool(const toolpath::StepMoves& want, const Interpreter::Modes& have, std::size_t move) const {
         if (have.tool != want.tool.number)
             return bad(lineOf(Event::Kind::toolChange, move),
                        have.tool == 0
@@ -157,7 +180,7 @@ private:
     const toolpath::Toolpath& meant_;
     const ReadProgram& said_;
     const Dialect& dialect_;
-    std::vector<Said> moves_;
+    SaidMoves moves_;
 };
 
 } // namespace

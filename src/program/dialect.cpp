@@ -11,6 +11,8 @@ namespace {
 constexpr std::array<std::string_view, 2> unitsWords = {"mm", "inch"};
 enum class UnitsWord { mm, inch };
 constexpr const auto& wordsOf(UnitsWord) { return unitsWords; }
+enum class ProcessWord { rotary, beam, blade };
+constexpr const auto& wordsOf(ProcessWord) { return shop::processNames; }
 
 } // namespace
 
@@ -18,7 +20,16 @@ template<class Io> void members(Io& io, Dialect& d) {
     UnitsWord units = d.units == Units::mm ? UnitsWord::mm : UnitsWord::inch;
     io("key", d.key)("title", d.title)("units", units)("arcs", d.arcs)("byRadius", d.byRadius);
     io("chord", d.chord)("largestArc", d.largestArc)("lineNumbers", d.lineNumbers);
-    io("decimals", d.decimals)("feedDecimals", d.feedDecimals)("modal", d.modal)("beam", d.beam);
+    io("decimals", d.decimals)("feedDecimals", d.feedDecimals)("modal", d.modal);
+    auto process = static_cast<ProcessWord>(d.process);
+    io("process", process);
+    d.process = static_cast<shop::Process>(process);
+    if constexpr (Io::reads) { // before there were blades
+        bool beam = d.beam();
+        io("beam", beam);
+        if (beam) d.process = shop::Process::beam;
+    }
+    io("plotter", d.plotter)("perMm", d.perMm);
     io("beamScale", d.beamScale)("ending", d.ending)("comment", d.comment)("header", d.header);
     io("toolChange", d.toolChange)("start", d.start)("stop", d.stop)("pause", d.pause)("footer", d.footer);
     d.units = units == UnitsWord::mm ? Units::mm : Units::inch;
@@ -40,6 +51,9 @@ Result<void> checked(const Dialect& dialect) {
         return bad("chord or beamScale is out of range.");
     if (!(dialect.largestArc >= 10 && dialect.largestArc <= 20'000))
         return bad("largestArc must be 10 to 20000 mm."); // beyond, a rounded centre bends the arc
+    if (dialect.plotter && dialect.process != shop::Process::blade)
+        return bad("only a blade's dialect can be for a plotter.");
+    if (!(dialect.perMm >= 10 && dialect.perMm <= 10'000)) return bad("perMm must be 10 to 10000 steps a millimetre.");
     if (dialect.lineNumbers < 0 || dialect.lineNumbers > 1000) return bad("lineNumbers must be 0 to 1000.");
     if (dialect.ending.empty() || dialect.ending.find('/') != std::string::npos)
         return bad("ending must be a plain file ending.");

@@ -3,6 +3,7 @@
 #include "base/disk.h"
 #include "base/quantity.h"
 #include "base/result.h"
+#include "shop/shop.h"
 
 #include <string>
 #include <vector>
@@ -21,12 +22,16 @@ struct Dialect {
         10'000;       ///< mm of radius: a controller that counts in 24 bits bends wider ones; they become lines
     int decimals = 3; ///< of coordinates
     int feedDecimals = 0;
-    bool modal = true;       ///< leave out words that do not change
-    bool beam = false;       ///< laser: power in S on feed moves, no heights
+    bool modal = true; ///< leave out words that do not change
+    /// What it is for. A beam: power in S on feed moves, no heights; a blade: heights, and no spindle.
+    shop::Process process = shop::Process::rotary;
     double beamScale = 1000; ///< S for full power
+    bool plotter = false;    ///< HPGL in place of G-code: pen up and down, force and speed
+    double perMm = 40;       ///< a plotter's steps in a millimetre
     std::string ending = "nc";
     std::string comment = "({})"; ///< how a remark is written; empty: none
     std::vector<std::string> header, toolChange, start, stop, pause{"M0"}, footer;
+    [[nodiscard]] bool beam() const { return process == shop::Process::beam; }
     friend bool operator==(const Dialect&, const Dialect&) = default;
 };
 

@@ -2,6 +2,7 @@
 
 #include "base/quantity.h"
 #include "program/agreement_internal.h"
+#include "program/plotter.h"
 
 namespace ferro::program {
 
@@ -20,21 +21,29 @@ shop::Process processOf(const job::Job& job) {
 Result<Dialect> dialectOf(Disk& disk, const job::Job& job) {
     const shop::Process process = processOf(job);
     auto dialect = openDialect(disk, job.dialect.empty() ? job.machine.dialectFor(process) : job.dialect);
-    if (dialect && dialect->beam != (process == shop::Process::beam))
-        return Problem{.what = fmt::format("The dialect “{}” is for a {}, the job is none.", dialect->title,
-                                           dialect->beam ? "laser" : "mill"),
+    if (dialect && dialect->process != process)
+        return Problem{.what = fmt::format("The dialect “{}” is for a machine that works by {}, the job's does by {}.",
+                                           dialect->title, shop::nameOf(dialect->process), shop::nameOf(process)),
                        .where = {},
                        .mend = "Choose another dialect in Run."};
     return dialect;
 }
 
+Result<void> mayStream(const Dialect& dialect) {
+    if (!dialect.plotter) return {};
+    return Problem{.what = "A plotter takes a file, and answers no lines.",
+                   .where = {},
+                   .mend = "Write the program, and send the file to the plotter as a whole."};
+}
+
 ReadOptions readOptionsFor(const job::Job& job, const Dialect& dialect) {
     ReadOptions options;
-    options.interpreter = {dialect.beam, dialect.beamScale};
+    options.interpreter = {dialect.beam(), dialect.beamScale};
     options.frame = frameOf(job);
     options.tools = job.tools;
+    options.blade = dialect.process == shop::Process::blade;
     options.startHeight = job::travelHeight(job);
-    if (dialect.beam) options.fallbackDiameter = 0.16;
+    if (dialect.beam()) options.fallbackDiameter = 0.16;
     return options;
 }
 
@@ -78,6 +87,12 @@ Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, 
         return Problem{.what = "The job has a no-go; no program is written.",
                        .where = {},
                        .mend = "Settle the no-go findings in Proof first."};
+    if (dialect.plotter) {
+        Program drawn = writtenForPlotter(path, dialect, frameOf(job), job.name);
+        if (auto same = plotterAgrees(drawn, path, dialect, frameOf(job)); !same)
+            return same.problem().within("check of the written program");
+        return drawn;
+    }
     Program program = written(path, dialect, frameOf(job), job.name);
     if (auto same = agrees(program, path, dialect, readOptionsFor(job, dialect)); !same)
         return same.problem().within("check of the written program");
@@ -87,19 +102,22 @@ Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, 
 Sample sampleOf(const Dialect& dialect) {
     using toolpath::Move;
     toolpath::Toolpath path;
-    path.process = dialect.beam ? shop::Process::beam : shop::Process::rotary;
-    path.travel = dialect.beam ? 0 : 15;
+    path.process = dialect.process;
+    path.travel = dialect.beam() ? 0 : 15;
     path.start = {0, 0, path.travel};
-    const auto step = [&](const char* name, const char* tool, int number, double turns) -> toolpath::StepMoves& {
+    constexpr std::array kinds = {shop::ToolKind::endMill, shop::ToolKind::laser, shop::ToolKind::blade};
+    const bool turns = dialect.process == shop::Process::rotary;
+    const auto step = [&](const char* name, const char* tool, int number, double speed) -> toolpath::StepMoves& {
         auto& moves = path.steps.emplace_back();
         moves.name = name;
         moves.tool.name = tool, moves.tool.number = number;
-        moves.tool.kind = dialect.beam ? shop::ToolKind::laser : shop::ToolKind::endMill;
-        moves.toolChange = !dialect.beam || path.steps.size() == 1;
-        if (!dialect.beam) moves.spindle = turns, moves.spinUp = 3;
+        moves.tool.kind = kinds[static_cast<std::size_t>(dialect.process)];
+        moves.toolChange = !dialect.beam() || path.steps.size() == 1;
+        if (turns) moves.spindle = speed, moves.spinUp = 3;
+        if (dialect.process == shop::Process::blade) moves.force = 60 + 20 * number;
         return moves;
     };
-    if (dialect.beam) {
+    if (dialect.beam()) {
         auto& score = step("Fold lines", "Beam", 1, 0);
         score.moves = {Move::rapid({10, 10, 0}), Move::line({60, 10, 0}, 2400, 0.12)};
         auto& cut = step("Outer edges", "Beam", 1, 0);
@@ -107,10 +125,11 @@ Sample sampleOf(const Dialect& dialect) {
         cut.moves = {Move::rapid({10, 20, 0}), Move::line({50, 20, 0}, 900, 0.8),
                      Move::arc({60, 30, 0}, {50, 30}, true, 900, 0.8), Move::line({60, 60, 0}, 900, 0.8)};
     } else {
-        auto& holes = step("Register holes", "Drill 8", 3, 8000);
+        auto& holes = turns ? step("Register holes", "Drill 8", 3, 8000) : step("Fold lines", "Pen knife", 2, 0);
         holes.moves = {Move::rapid({20, 20, 15}), Move::rapid({20, 20, 2}), Move::line({20, 20, -12}, 240),
                        Move::rapid({20, 20, 15})};
-        auto& cut = step("Outer edges", "End mill 6", 2, 16000);
+        if (!turns) holes.moves.insert(holes.moves.end() - 1, Move::line({60, 20, -12}, 3000));
+        auto& cut = turns ? step("Outer edges", "End mill 6", 2, 16000) : step("Outer edges", "Drag knife", 1, 0);
         cut.stopBefore = true, cut.note = "Press the sheet down";
         cut.moves = {Move::rapid({10, 50, 15}),
                      Move::rapid({10, 50, 2}),
@@ -120,8 +139,14 @@ Sample sampleOf(const Dialect& dialect) {
                      Move::line({50, 90, -3}, 1500),
                      Move::rapid({50, 90, 15})};
     }
+    if (dialect.plotter) {
+        const Program program = writtenForPlotter(path, dialect, {}, "sample");
+        const auto same = plotterAgrees(program, path, dialect, {});
+        return {program.text, same ? std::nullopt : std::optional(same.problem())};
+    }
     ReadOptions options;
-    options.interpreter = {dialect.beam, dialect.beamScale};
+    options.interpreter = {dialect.beam(), dialect.beamScale};
+    options.blade = dialect.process == shop::Process::blade;
     options.startHeight = path.travel;
     for (const auto& moves : path.steps) options.tools.push_back(moves.tool);
     const Program program = written(path, dialect, {}, "sample");

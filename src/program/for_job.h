@@ -12,6 +12,8 @@ enum class Clearance { refused, passed };
 /// What the job's program works by: the process of its first step.
 [[nodiscard]] shop::Process processOf(const job::Job& job);
 [[nodiscard]] Result<Dialect> dialectOf(Disk& disk, const job::Job& job);
+/// Whether a program in it can be sent line by line and answered: a plotter's file is sent as a whole, by other ways.
+[[nodiscard]] Result<void> mayStream(const Dialect& dialect);
 /// How to read a program back that was written for this job, or one that is to run on its stock.
 [[nodiscard]] ReadOptions readOptionsFor(const job::Job& job, const Dialect& dialect);
 

@@ -368,26 +368,28 @@ void Interpreter::note(std::string text) {
 
 Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& options) {
     ReadProgram out;
-    out.path.process = options.interpreter.beam ? shop::Process::beam : shop::Process::rotary;
+    out.path.process = options.process();
     out.path.travel = options.startHeight;
     out.path.start = {options.frame.zero.x, options.frame.zero.y, options.interpreter.beam ? 0 : options.startHeight};
     Interpreter reader(options.interpreter);
     reader.setPosition({0, 0, out.path.start.z - options.frame.z});
     const auto toolNumbered = [&](int number) {
         for (const auto& tool : options.tools)
-            if (tool.number == number && (tool.process() == shop::Process::beam) == options.interpreter.beam)
-                return tool;
+            if (tool.number == number && tool.process() == options.process()) return tool;
         if (number > 0 && !options.tools.empty() && !options.interpreter.beam)
             out.notices.push_back({fmt::format("Tool {} is not known; taken for an end mill of {}.", number,
                                                mm(options.fallbackDiameter))});
         shop::Tool tool;
         tool.name = fmt::format("Tool {}", number);
         tool.number = number;
-        tool.kind = options.interpreter.beam ? shop::ToolKind::laser : shop::ToolKind::endMill;
+        tool.kind = options.interpreter.beam ? shop::ToolKind::laser
+                    : options.blade          ? shop::ToolKind::blade
+                                             : shop::ToolKind::endMill;
         tool.diameter = options.fallbackDiameter;
         return tool;
     };
     double dwelt = 0;
+    const auto lines = static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) + 1;
     const auto step = [&]() -> toolpath::StepMoves& {
         const auto& modes = reader.modes();
         const int number = modes.tool > 0 ? modes.tool : modes.nextTool;
@@ -411,6 +413,11 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
             out.path.steps.back().name = out.path.steps.back().tool.name;
             out.lineOf.emplace_back();
             out.stateOf.emplace_back();
+            if (lines > 1'000'000 && out.path.steps.size() == 1) { // a picture's: not twice over while they grow
+                out.path.steps.back().moves.reserve(lines);
+                out.lineOf.back().reserve(lines);
+                out.stateOf.back().reserve(lines);
+            }
         }
         return out.path.steps.back();
     };

@@ -104,6 +104,11 @@ struct ReadOptions {
     std::vector<shop::Tool> tools; ///< by number; others become an end mill of `fallbackDiameter`
     double fallbackDiameter = 3;
     double startHeight = 5; ///< mm above the stock where the tool waits before the first move
+    bool blade = false;     ///< it is cut by a blade, and no spindle turns
+
+    [[nodiscard]] shop::Process process() const {
+        return interpreter.beam ? shop::Process::beam : blade ? shop::Process::blade : shop::Process::rotary;
+    }
 };
 /// Problems say the line. `text` may have any line ending.
 [[nodiscard]] Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& options);

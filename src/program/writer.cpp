@@ -40,7 +40,9 @@ public:
           scale_(dialect.units == Units::inch ? 1 / mmPerInch : 1),
           power10_(static_cast<double>(tens[static_cast<std::size_t>(dialect.decimals)])) {
         out_.ending = dialect.ending;
-        out_.text.reserve(path.count() * 28 + 1000);
+        std::size_t runs = 0;
+        for (const auto& step : path.steps) runs += step.runs.size();
+        out_.text.reserve(path.count() * 28 + runs * 14 + 1000);
     }
 
     Program all() {
@@ -149,7 +151,7 @@ private:
         }
     }
     void power(const Move& move) {
-        if (!dialect_.beam) return;
+        if (!dialect_.beam()) return;
         if (move.power == power_ && dialect_.modal) return;
         power_ = move.power;
         space();
@@ -164,7 +166,7 @@ private:
     }
     std::uint32_t one(const Move& move) {
         const Vec3 to{move.to.x - frame_.zero.x, move.to.y - frame_.zero.y, move.to.z - frame_.z};
-        const std::int64_t x = grid(to.x), y = grid(to.y), z = dialect_.beam ? have_[2] : grid(to.z);
+        const std::int64_t x = grid(to.x), y = grid(to.y), z = dialect_.beam() ? have_[2] : grid(to.z);
         const bool still = x == have_[0] && y == have_[1] && z == have_[2];
         const Vec2 from = at_;
         at_ = move.to.flat();
@@ -195,7 +197,7 @@ private:
         motionWord(move.kind == Move::Kind::rapid ? 0 : 1);
         axis('X', x, have_[0]);
         axis('Y', y, have_[1]);
-        if (!dialect_.beam) axis('Z', z, have_[2]);
+        if (!dialect_.beam()) axis('Z', z, have_[2]);
         rates(move);
         power(move);
         endLine();
@@ -214,7 +216,7 @@ private:
                      startY = static_cast<double>(have_[1]) / power10_;
         axis('X', x, have_[0]);
         axis('Y', y, have_[1]);
-        if (!dialect_.beam) axis('Z', z, have_[2]);
+        if (!dialect_.beam()) axis('Z', z, have_[2]);
         std::int64_t none = 0;
         axis('I', std::llround(((move.centre.x - frame_.zero.x) * scale_ - startX) * power10_), none, true);
         axis('J', std::llround(((move.centre.y - frame_.zero.y) * scale_ - startY) * power10_), none, true);
@@ -233,7 +235,7 @@ private:
             motionWord(move.ccw ? 3 : 2);
             axis('X', i == pieces ? x : grid(at.x), have_[0], true);
             axis('Y', i == pieces ? y : grid(at.y), have_[1], true);
-            if (!dialect_.beam) axis('Z', begin + (z - begin) * i / pieces, have_[2]);
+            if (!dialect_.beam()) axis('Z', begin + (z - begin) * i / pieces, have_[2]);
             std::int64_t none = 0;
             axis('R', std::llround(r * scale_ * power10_), none, true);
             rates(move);

@@ -169,7 +169,9 @@ void Checker::process() {
         add(Verdict::noGo, "This is a program for a mill: it has heights or tools, and the machine works by a beam.",
             "Write it for this machine, or choose the one it is for.");
     if (!path.byBeam() && cuts && !heights)
-        add(Verdict::noGo, "This is a program for a laser: it never moves up or down, and the machine has a spindle.",
+        add(Verdict::noGo,
+            path.turns() ? "This is a program for a laser: it never moves up or down, and the machine has a spindle."
+                         : "This is a program for a laser: it never moves up or down, and the machine has a blade.",
             "Write it for this machine, or choose the one it is for.");
     if (!job.machine.does(path.process))
         add(Verdict::noGo, fmt::format("“{}” does not work by {}.", job.machine.name, shop::nameOf(path.process)),

@@ -53,14 +53,14 @@ void Checker::steps() {
                                     rates->plunge, machine.maxFeedZ),
                         "The machine will run slower than planned."),
                     step->id, "Use the machine's feed", "plunge", fmt::format("{} mm", machine.maxFeedZ));
-        if (!path.byBeam() && (rates->spindle < machine.minSpindle || rates->spindle > machine.maxSpindle))
+        if (path.turns() && (rates->spindle < machine.minSpindle || rates->spindle > machine.maxSpindle))
             setting(add(Verdict::noGo,
                         fmt::format("“{}” asks for {:.0f} rpm, the spindle does {:.0f} to {:.0f}.", step->name,
                                     rates->spindle, machine.minSpindle, machine.maxSpindle),
                         "Choose a speed it has."),
                     step->id, "Use the nearest speed", "spindle",
                     fmt::format("{}", std::clamp(rates->spindle, machine.minSpindle, machine.maxSpindle)));
-        else if (!path.byBeam() && !(rates->spindle > 0))
+        else if (path.turns() && !(rates->spindle > 0))
             add(Verdict::noGo, fmt::format("“{}” cuts with a spindle that stands still.", step->name),
                 "Give it a speed.")
                 .step = step->id;
@@ -73,7 +73,7 @@ void Checker::steps() {
 }
 
 void Checker::loose() {
-    if (path.byBeam()) return; // card and ply lie on the grid; nothing flings them
+    if (!path.turns()) return; // card and ply lie on the grid, film on its mat; nothing flings them
     for (const auto& moves : path.steps) {
         std::size_t count = 0;
         std::optional<Vec2> at;
@@ -156,6 +156,16 @@ void Checker::edges(const Deviation& deviation) {
                       "Move the pieces apart or use a thinner tool.");
         f.at = deviation.cutIntoAt;
     }
+    if (deviation.astray > 0.05) {
+        auto& f = add(Verdict::look,
+                      fmt::format("The blade's tip leaves its line by {} at worst.",
+                                  mm(std::round(deviation.astray * 1000) / 1000)),
+                      "Let it turn at flatter corners, or give the blade its true trail in the shop book.");
+        f.at = deviation.astrayAt;
+    }
+    if (path.process == shop::Process::blade && !path.steps.empty() && path.steps.front().tool.trail > 0)
+        add(Verdict::note, "The blade is taken to point to the right (+x) when the program begins.",
+            "Turn it so by hand, or draw a short line to the right beside the sheet first.");
     if (deviation.unreachedArea >= 0.5) {
         auto& f =
             add(Verdict::look,

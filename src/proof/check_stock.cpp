@@ -142,7 +142,7 @@ void Checker::cleared() {
 
 /// Stock is cut only while the spindle turns. In a program from elsewhere it may never have been started.
 void Checker::spindles() {
-    if (path.byBeam()) return;
+    if (!path.turns()) return;
     const Box sheet = job::sheetOf(job.sheet().stock);
     bool told = false;
     toolpath::forEachMove(path, [&](const StepMoves& step, std::size_t i, toolpath::Vec3 from,

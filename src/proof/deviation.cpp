@@ -1,5 +1,7 @@
 #include "proof/deviation.h"
 
+#include "proof/slits_internal.h"
+
 #include "base/parallel.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
@@ -113,7 +115,7 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
             // reached.
             if (!path.byBeam() && std::min(from.z, move.to.z) >= 0) continue;
             const auto& tool = step.tool;
-            const bool flat = path.byBeam() || tool.kind == shop::ToolKind::endMill;
+            const bool flat = !path.turns() || tool.kind == shop::ToolKind::endMill;
             const auto radiusAt = [&](double z) { return flat ? tool.radius() : tool.radiusAt(std::max(0.0, -z)); };
             const double whole = lengthOf(from.flat(), move.flat());
             Vec2 a = from.flat();
@@ -371,6 +373,7 @@ Gouge tooDeep(const toolpath::Toolpath& path) {
 Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress) {
     Deviation result;
     if (!path.pieces) return result;
+    if (path.process == shop::Process::blade) followTips(path, result);
     const auto& contours = path.pieces->contours;
     const auto meant = meaningsOf(path);
     std::vector<std::size_t> wanted;

@@ -21,6 +21,8 @@ struct Deviation {
     double leftStanding = 0; ///< mm, largest where the tool can reach
     double corners = 0;      ///< mm, largest in corners the tool's radius cannot reach
     Vec2 cutIntoAt;
+    double astray = 0; ///< mm, largest, of a blade's tip off the line that it is to slit
+    Vec2 astrayAt;
     double unreachedArea = 0; ///< mm² in such corners
     std::size_t unreachedPlaces = 0;
     Vec2 unreachedAt;

@@ -1,5 +1,7 @@
 #include "proof/removal.h"
 
+#include "toolpath/blade.h"
+
 #include "base/parallel.h"
 #include "geometry/flatten.h"
 
@@ -87,12 +89,14 @@ Strokes strokesOf(const toolpath::Toolpath& path, double thickness, double toler
     constexpr double level = 0.02;           // mm of height per bit of a ramp
     std::size_t stepIndex = static_cast<std::size_t>(-1);
     const toolpath::StepMoves* current = nullptr;
+    toolpath::Caster caster(0);
     toolpath::forEachMove(path, [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from,
                                     const toolpath::Move& move) {
         if (&step != current) {
             current = &step;
             ++stepIndex;
             out.tools.push_back(step.tool);
+            caster = toolpath::Caster(step.tool.trail, caster.heading());
         }
         const bool cuts = move.kind != toolpath::Move::Kind::rapid &&
                           (path.byBeam() ? move.power > 0 : std::min(from.z, move.to.z) < 0);
@@ -115,6 +119,15 @@ Strokes strokesOf(const toolpath::Toolpath& path, double thickness, double toler
             collect.add(stroke);
             stroke.from = to;
         };
+        if (step.tool.trail > 0) { // what is cut is where the tip is drawn, not the axis
+            stroke.from = caster.tipAt(from.flat());
+            double t = 0;
+            caster.draw(from.flat(), move.flat(), [&](Vec2 tip, Vec2, double share) {
+                emit(tip, from.z + climb * t, from.z + climb * share, t, share);
+                t = share;
+            });
+            return;
+        }
         if (move.kind == toolpath::Move::Kind::line && climb == 0) return emit(move.to.flat(), from.z, from.z, 0, 1);
         if (move.kind == toolpath::Move::Kind::scan) { // burnt where a run has power
             double t = 0;
@@ -160,7 +173,7 @@ struct Shape {
     double radius = 0;
     std::vector<float> rise; // over the distance from the axis, evenly
     explicit Shape(const shop::Tool& tool) : radius(tool.radius()) {
-        flat = tool.kind == shop::ToolKind::endMill || tool.kind == shop::ToolKind::laser;
+        flat = tool.kind == shop::ToolKind::endMill || tool.process() != shop::Process::rotary;
         if (flat) return;
         rise.resize(tableSize + 1);
         for (std::size_t i = 0; i < rise.size(); ++i)

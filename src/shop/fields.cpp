@@ -1,5 +1,7 @@
 #include "shop/fields.h"
 
+#include <cmath>
+
 namespace ferro::shop {
 
 namespace {
@@ -24,14 +26,14 @@ constexpr Number<Machine> machineNumbers[] = {
     number<&Machine::maxFeedZ, Machine>("maxFeedZ", "Quickest down", Measure::feed, 1, 1e6),
     number<&Machine::rapid, Machine>("rapid", "Rapids", Measure::feed, 1, 1e6),
     number<&Machine::rapidZ, Machine>("rapidZ", "Rapids, up", Measure::feed, 1, 1e6),
-    number<&Machine::acceleration, Machine>("acceleration", "Acceleration, mm/s²", Measure::count, 1, 1e6),
-    number<&Machine::accelerationZ, Machine>("accelerationZ", "Upwards, mm/s²", Measure::count, 1, 1e6),
+    number<&Machine::acceleration, Machine>("acceleration", "Acceleration, mm/s²", Measure::plain, 1, 1e6),
+    number<&Machine::accelerationZ, Machine>("accelerationZ", "Upwards, mm/s²", Measure::plain, 1, 1e6),
     number<&Machine::junction, Machine>("junction", "Corners rounded by", Measure::length, 0.0001, 10),
     number<&Machine::minSpindle, Machine>("minSpindle", "Slowest spindle", Measure::turns, 0, 1e6, spins),
     number<&Machine::maxSpindle, Machine>("maxSpindle", "Quickest spindle", Measure::turns, 0, 1e6, spins),
     number<&Machine::toolChangeSeconds, Machine>("toolChangeSeconds", "A tool change", Measure::time, 0, 86'400, spins),
     number<&Machine::holder, Machine>("holder", "Holder's width", Measure::length, 0, 1000, spins, "not known"),
-    number<&Machine::hourCost, Machine>("hourCost", "Cost of an hour", Measure::count, 0, 1e6, nullptr, "not reckoned"),
+    number<&Machine::hourCost, Machine>("hourCost", "Cost of an hour", Measure::plain, 0, 1e6, nullptr, "not reckoned"),
 };
 
 constexpr auto turns = [](const Tool& t) { return t.process() == Process::rotary; };
@@ -39,6 +41,7 @@ constexpr auto pointed = [](const Tool& t) {
     return t.kind == ToolKind::vBit || t.kind == ToolKind::engraver || t.kind == ToolKind::drill;
 };
 constexpr auto flatTipped = [](const Tool& t) { return t.kind == ToolKind::vBit || t.kind == ToolKind::engraver; };
+constexpr auto isBlade = [](const Tool& t) { return t.kind == ToolKind::blade; };
 constexpr Number<Tool> toolNumbers[] = {
     number<&Tool::number, Tool>("number", "Number", Measure::count, 0, 9999),
     number<&Tool::diameter, Tool>("diameter", "Diameter", Measure::length, 0.01, 1000),
@@ -48,12 +51,13 @@ constexpr Number<Tool> toolNumbers[] = {
     number<&Tool::flutes, Tool>("flutes", "Flutes", Measure::count, 0, 64, turns),
     number<&Tool::shank, Tool>("shank", "Shank", Measure::length, 0, 1000, turns, "as the tool"),
     number<&Tool::stickOut, Tool>("stickOut", "Stick-out", Measure::length, 0, 1000, turns, "not known"),
-    number<&Tool::metreCost, Tool>("metreCost", "Wear, a metre", Measure::count, 0, 1e6, nullptr, "not reckoned"),
+    number<&Tool::trail, Tool>("trail", "Tip trails by", Measure::length, 0, 20, isBlade, "turned by the machine"),
+    number<&Tool::metreCost, Tool>("metreCost", "Wear, a metre", Measure::plain, 0, 1e6, nullptr, "not reckoned"),
 };
 
 constexpr Number<Material> materialNumbers[] = {
-    number<&Material::surfaceSpeed, Material>("surfaceSpeed", "Edge's speed, m/min", Measure::count, 0.1, 1e5),
-    number<&Material::chipPerDiameter, Material>("chipPerDiameter", "Chip for 1 mm, mm", Measure::count, 1e-5, 1),
+    number<&Material::surfaceSpeed, Material>("surfaceSpeed", "Edge's speed, m/min", Measure::plain, 0.1, 1e5),
+    number<&Material::chipPerDiameter, Material>("chipPerDiameter", "Chip for 1 mm, mm", Measure::plain, 1e-5, 1),
     number<&Material::depthPerDiameter, Material>("depthPerDiameter", "Depth for 1 mm of tool", Measure::length, 0.001,
                                                   100),
     number<&Material::cutPower, Material>("cutPower", "Power to cut", Measure::percent, 0.1, 100),
@@ -61,8 +65,10 @@ constexpr Number<Material> materialNumbers[] = {
     number<&Material::scribePower, Material>("scribePower", "Power to scribe", Measure::percent, 0.1, 100),
     number<&Material::scribeSpeed, Material>("scribeSpeed", "Speed to scribe", Measure::feed, 1, 1e6),
     number<&Material::laserDepth, Material>("laserDepth", "A beam's pass goes", Measure::length, 0.001, 1000),
+    number<&Material::slitSpeed, Material>("slitSpeed", "Speed of a blade", Measure::feed, 1, 1e6),
+    number<&Material::slitForce, Material>("slitForce", "Force of a blade, g", Measure::plain, 1, 5000),
     number<&Material::ply, Material>("ply", "A ply's thickness", Measure::length, 0, 1000, nullptr, "none"),
-    number<&Material::squareCost, Material>("squareCost", "Cost, m² by 1 mm", Measure::count, 0, 1e6, nullptr,
+    number<&Material::squareCost, Material>("squareCost", "Cost, m² by 1 mm", Measure::plain, 0, 1e6, nullptr,
                                             "not reckoned"),
 };
 
@@ -183,6 +189,7 @@ Result<Thing> withSetting(const Thing& thing, std::string_view name, std::string
         if (field.name != name) continue;
         auto value = parseQuantity(text, field.measure, units);
         if (!value) return value.problem();
+        if (field.measure == Measure::count) *value = std::round(*value);
         if (!(*value >= field.low && *value <= field.high))
             return Problem{.what = fmt::format("{} cannot be {}.", field.label, shown(*value, field.measure)),
                            .where = {},
@@ -235,6 +242,13 @@ Result<void> checked(const Tool& t) {
     if (t.tip > t.diameter) return bad("tool", t.name, "has a tip wider than itself", "Give a narrower tip.");
     return {};
 }
-Result<void> checked(const Material& m) { return checkedNumbers(m); }
+Result<void> checked(const Material& m) {
+    for (const auto& proven : m.proven)
+        for (const auto& [name, value] : proven.settings)
+            if (!std::isfinite(value) || !(proven.thickness > 0 && proven.thickness < 10'000) ||
+                proven.settings.size() > 100)
+                return bad("material", m.name, "has proven settings that cannot be", "Take them out of the book.");
+    return checkedNumbers(m);
+}
 
 } // namespace ferro::shop

@@ -43,13 +43,20 @@ template<class Io> void members(Io& io, Machine& m) {
 template<class Io> void members(Io& io, Tool& t) {
     io("key", t.key)("name", t.name)("number", t.number)("kind", t.kind)("diameter", t.diameter)("tip", t.tip);
     io("angle", t.angle)("fluteLength", t.fluteLength)("flutes", t.flutes)("shank", t.shank)("stickOut", t.stickOut);
+    io("trail", t.trail);
     io("metreCost", t.metreCost);
+}
+template<class Io> void members(Io& io, Proven& p) {
+    io("machine", p.machine)("tool", p.tool)("kind", p.kind)("thickness", p.thickness)("settings", p.settings);
+    io("date", p.date)("note", p.note);
 }
 template<class Io> void members(Io& io, Material& m) {
     io("key", m.key)("name", m.name)("colour", m.colour)("grain", m.grain)("ply", m.ply)("squareCost", m.squareCost);
     io("surfaceSpeed", m.surfaceSpeed);
     io("chipPerDiameter", m.chipPerDiameter)("depthPerDiameter", m.depthPerDiameter)("cutPower", m.cutPower);
     io("cutSpeed", m.cutSpeed)("scribePower", m.scribePower)("scribeSpeed", m.scribeSpeed)("laserDepth", m.laserDepth);
+    io("slitSpeed", m.slitSpeed)("slitForce", m.slitForce);
+    if (Io::reads || !m.proven.empty()) io("proven", m.proven);
     if constexpr (Io::reads) io("scorePower", m.scribePower)("scoreSpeed", m.scribeSpeed); // their names before
 }
 template<class Io> void members(Io& io, Book& b) {

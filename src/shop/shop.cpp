@@ -18,6 +18,7 @@ double Tool::profile(double r) const {
         return r <= flat ? 0 : (r - flat) / std::tan(angle / 2 * std::numbers::pi / 180);
     }
     case ToolKind::endMill:
+    case ToolKind::blade:
     case ToolKind::laser: return 0;
     }
     return 0;
@@ -25,13 +26,14 @@ double Tool::profile(double r) const {
 
 double Tool::radiusAt(double depth) const {
     if (depth <= 0)
-        return kind == ToolKind::endMill || kind == ToolKind::laser ? radius() : std::min(tip / 2, radius());
+        return kind == ToolKind::endMill || process() != Process::rotary ? radius() : std::min(tip / 2, radius());
     switch (kind) {
     case ToolKind::ball: return depth >= radius() ? radius() : std::sqrt(depth * (2 * radius() - depth));
     case ToolKind::vBit:
     case ToolKind::engraver:
     case ToolKind::drill: return std::min(radius(), tip / 2 + depth * std::tan(angle / 2 * std::numbers::pi / 180));
     case ToolKind::endMill:
+    case ToolKind::blade:
     case ToolKind::laser: return radius();
     }
     return radius();
@@ -46,6 +48,27 @@ Process Machine::mainProcess() const {
 std::string Machine::dialectFor(Process process) const {
     const auto own = dialects.find(std::string(nameOf(process)));
     return own == dialects.end() ? dialect : own->second;
+}
+
+const Proven* provenFor(const Material& material, std::string_view machine, std::string_view tool,
+                        std::string_view kind, double thickness) {
+    const Proven* best = nullptr;
+    for (const auto& one : material.proven) {
+        const double off = std::abs(one.thickness - thickness);
+        if (one.machine != machine || one.tool != tool || one.kind != kind || off > 0.05 * thickness + 1e-9) continue;
+        if (!best || off < std::abs(best->thickness - thickness)) best = &one;
+    }
+    return best;
+}
+
+Material withProven(const Material& material, const Proven& proven) {
+    Material out = material;
+    std::erase_if(out.proven, [&](const Proven& one) {
+        return one.machine == proven.machine && one.tool == proven.tool && one.kind == proven.kind &&
+               std::abs(one.thickness - proven.thickness) < 1e-6;
+    });
+    out.proven.push_back(proven);
+    return out;
 }
 
 namespace {
@@ -74,6 +97,13 @@ Start startFor(const Tool& tool, const Material& material, const Machine& machin
         start.passes =
             work == Work::cut ? std::max(1, static_cast<int>(std::ceil(thickness / material.laserDepth - 1e-9))) : 1;
         start.plunge = machine.maxFeedZ;
+        start.depthPerPass = thickness;
+        return start;
+    }
+    if (tool.process() == Process::blade) {
+        start.feed = std::min(machine.maxFeed, material.slitSpeed);
+        start.plunge = std::min(machine.maxFeedZ, material.slitSpeed / 3);
+        start.force = material.slitForce;
         start.depthPerPass = thickness;
         return start;
     }

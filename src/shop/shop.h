@@ -67,11 +67,11 @@ struct Machine {
     friend bool operator==(const Machine&, const Machine&) = default;
 };
 
-enum class ToolKind { endMill, ball, vBit, engraver, drill, laser };
-inline constexpr std::array<std::string_view, 6> toolKindNames = {"end mill", "ball",  "v-bit",
-                                                                  "engraver", "drill", "laser"};
+enum class ToolKind { endMill, ball, vBit, engraver, drill, laser, blade };
+inline constexpr std::array<std::string_view, 7> toolKindNames = {"end mill", "ball",  "v-bit", "engraver",
+                                                                  "drill",    "laser", "blade"};
 
-/// A tool by its true shape. For a laser the diameter is the kerf.
+/// A tool by its true shape. For a laser the diameter is the kerf, for a blade its thickness.
 struct Tool {
     std::string key, name;
     int number = 1;
@@ -84,15 +84,27 @@ struct Tool {
     double shank = 0;     ///< mm, how wide it is above the flutes; 0: as wide as the tool
     double metreCost = 0; ///< of its wear for each metre cut; 0: not reckoned
     double stickOut = 0;  ///< mm from the holder to the lowest point, as it is set up; 0: not known
+    double trail = 0;     ///< mm that a blade's tip hangs behind its axis; 0: it is turned by the machine
     friend bool operator==(const Tool&, const Tool&) = default;
 
-    [[nodiscard]] Process process() const { return kind == ToolKind::laser ? Process::beam : Process::rotary; }
+    [[nodiscard]] Process process() const {
+        return kind == ToolKind::laser ? Process::beam : kind == ToolKind::blade ? Process::blade : Process::rotary;
+    }
     [[nodiscard]] double radius() const { return diameter / 2; }
     [[nodiscard]] double shankRadius() const { return (shank > 0 ? shank : diameter) / 2; }
     /// Height of the cutting edge above its lowest point, `r` mm from the axis; infinite beyond the radius.
     [[nodiscard]] double profile(double r) const;
     /// Radius of the tool `depth` mm above its lowest point.
     [[nodiscard]] double radiusAt(double depth) const;
+};
+
+/// Settings of a step that were tried on a material and found good.
+struct Proven {
+    std::string machine, tool, kind; ///< keys, and the kind of step
+    double thickness = 0;            ///< mm, of the sheet they were tried on
+    std::map<std::string, double> settings;
+    std::string date, note; ///< "2026-11-30"
+    friend bool operator==(const Proven&, const Proven&) = default;
 };
 
 /// What a material asks of tools; starting values, to be proven on scrap.
@@ -106,9 +118,18 @@ struct Material {
     double chipPerDiameter = 0.008; ///< mm of chip per tooth for each mm of tool diameter
     double depthPerDiameter = 0.5;  ///< mm of pass depth for each mm of tool diameter
     double cutPower = 80, cutSpeed = 600, scribePower = 15, scribeSpeed = 2500; ///< laser: %, mm/min
-    double laserDepth = 4; ///< mm that one cutting pass goes through
+    double laserDepth = 4;           ///< mm that one cutting pass goes through
+    double slitSpeed = 3000;         ///< blade: mm/min
+    double slitForce = 80;           ///< g
+    std::vector<Proven> proven = {}; ///< win over all that is reckoned, where they fit
     friend bool operator==(const Material&, const Material&) = default;
 };
+
+/// What was proven for a machine, a tool and a kind of step on a sheet as thick, within a twentieth; none: nothing was.
+[[nodiscard]] const Proven* provenFor(const Material& material, std::string_view machine, std::string_view tool,
+                                      std::string_view kind, double thickness);
+/// The material with settings that were proven, in place of those for the same machine, tool, kind and thickness.
+[[nodiscard]] Material withProven(const Material& material, const Proven& proven);
 
 /// The shop book: what the shop has. User entries replace shipped ones of the same key.
 struct Book {
@@ -132,6 +153,7 @@ struct Book {
 struct Start {
     double feed = 0, plunge = 0, spindle = 0, depthPerPass = 0;
     double power = 0; ///< laser, %
+    double force = 0; ///< blade, g
     int passes = 1;
 };
 enum class Work { cut, scribe, drill };

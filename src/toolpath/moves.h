@@ -128,6 +128,7 @@ struct StepMoves {
     double spindle = 0;      ///< rpm
     double spinUp = 0;       ///< s to wait after the spindle was started
     double plunge = 0;       ///< mm/min at which it may go down into stock
+    double force = 0;        ///< g, of a blade that is pressed
     bool toolChange = false; ///< another tool than the step before
     bool stopBefore = false; ///< the machine waits for the person
     std::string note;        ///< for the person, before it begins
@@ -156,6 +157,7 @@ struct Toolpath {
     std::shared_ptr<const plan::Pieces> pieces; ///< what it was planned from; none: of a program from elsewhere
 
     [[nodiscard]] bool byBeam() const { return process == shop::Process::beam; }
+    [[nodiscard]] bool turns() const { return process == shop::Process::rotary; } ///< has a spindle
     [[nodiscard]] std::size_t count() const {
         std::size_t sum = 0;
         for (const auto& step : steps) sum += step.moves.size();

@@ -53,8 +53,9 @@ bool canDo(const StepWork& work, std::vector<Snag>& snags) {
     const auto& kind = plan::kindOf(step);
     if (!job.machine.does(tool.process()))
         return no(fmt::format("“{}” does not fit the machine “{}”.", tool.name, job.machine.name),
-                  job.machine.does(shop::Process::beam) ? "Choose a beam as the tool."
-                                                        : "Choose a cutter as the tool.");
+                  job.machine.does(shop::Process::beam)    ? "Choose a beam as the tool."
+                  : job.machine.does(shop::Process::blade) ? "Choose a blade as the tool."
+                                                           : "Choose a cutter as the tool.");
     if (!kind.processes.has(tool.process()) ||
         std::find(kind.tools.begin(), kind.tools.end(), tool.kind) == kind.tools.end())
         return no(fmt::format("“{}” cannot do a step of kind {}.", tool.name, kind.name), "Choose another tool.");

@@ -1,6 +1,7 @@
 #include "toolpath/toolpath.h"
 
 #include "base/parallel.h"
+#include "plan/fields.h"
 #include "toolpath/work_internal.h"
 
 namespace ferro::toolpath {
@@ -100,8 +101,8 @@ private:
                         .name = work.step.name,
                         .kind = &plan::kindOf(work.step),
                         .tool = work.tool,
-                        .spindle = rates && !path_.byBeam() ? rates->spindle : 0,
-                        .spinUp = path_.byBeam() ? 0.0 : 2.0,
+                        .spindle = rates && path_.process == shop::Process::rotary ? rates->spindle : 0,
+                        .spinUp = path_.process == shop::Process::rotary ? 2.0 : 0.0,
                         .plunge = rates ? rates->plunge : 0,
                         .toolChange = last_ && last_->key != work.tool.key,
                         .stopBefore = work.step.stopBefore,
@@ -110,7 +111,10 @@ private:
                         .runs = {},
                         .waits = {},
                         .cuts = {}};
+        if (const auto* force = plan::fieldNamed(plan::kindOf(work.step), "force"))
+            moves.force = plan::valueOf(*force, work.step);
         Pen pen(work, moves);
+        pen.heading = heading_;
         const std::function<void(Task&)> put = [&](Task& task) {
             Cut cut{.intent = std::move(task.intent),
                     .first = moves.moves.size(),
@@ -126,6 +130,7 @@ private:
             for (auto& next : task.then) put(next);
         };
         for (const std::size_t i : workOrder(tasks, at_)) put(tasks[i]);
+        heading_ = pen.heading;
         if (moves.moves.empty()) return;
         path_.steps.push_back(std::move(moves));
         last_ = &work.tool;
@@ -137,7 +142,7 @@ private:
     std::vector<std::size_t> order_;
     Keepout keepout_;
     Toolpath path_;
-    Vec2 at_;
+    Vec2 at_, heading_{1, 0};
     const shop::Tool* last_ = nullptr;
 };
 

@@ -38,6 +38,8 @@ class Pen {
 public:
     Pen(const StepWork& work, StepMoves& out) : work_(work), out_(out) {}
 
+    Vec2 heading{1, 0}; ///< of a blade that trails behind its axis
+
     [[nodiscard]] Vec3 at() const { return at_; }
     [[nodiscard]] bool isAt(Vec3 p) const { return !out_.moves.empty() && distance(out_.moves.back().to, p) < 1e-9; }
     void rapid(Vec3 to) { put(Move::rapid(to)); }

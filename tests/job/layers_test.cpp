@@ -59,7 +59,8 @@ namespace {
 job::Job everything(job::PictureBytes& pictures) {
     auto job = drawn(fresh(), {{rectangle({10, 10}, {90, 60}), {wound(circle({40, 30}, 10), false)}}});
     job = with(job, job::withClamp(job, {{{300, 10}, {320, 30}}, 9}));
-    job.machine.processes.add(shop::Process::beam); // and so every kind
+    for (const auto process : {shop::Process::beam, shop::Process::blade}) // and so every kind
+        job.machine.processes.add(process);
     for (const auto* kind : plan::kinds()) job = stepped(job, std::string(kind->name).c_str());
     for (const auto& step : std::vector(job.plan.steps))
         if (plan::kindOf(step).name == "outline")

@@ -221,7 +221,7 @@ TEST_CASE("dialect: a laser's is refused for a mill and the other way round, fil
     laser.dialect = "mill-mm";
     CHECK_FALSE(program::dialectOf(realDisk(), laser));
     laser.dialect.clear();
-    CHECK(program::dialectOf(realDisk(), laser)->beam);
+    CHECK(program::dialectOf(realDisk(), laser)->beam());
     program::Program program;
     program.ending = "nc";
     for (const auto& [name, file] : std::initializer_list<std::pair<const char*, const char*>>{

@@ -47,16 +47,18 @@ TEST_CASE("program: in every dialect it is written as it was, and read back") {
     for (const auto& key : program::knownDialects()) {
         const auto dialect = program::openDialect(realDisk(), key);
         REQUIRE(dialect);
-        const bool beam = dialect->beam;
-        auto job = beam ? test::fresh("laser-700", "poplar") : test::fresh();
+        const bool beam = dialect->beam(), blade = dialect->process == shop::Process::blade;
+        auto job = beam    ? test::fresh("laser-700", "poplar")
+                   : blade ? test::fresh(dialect->plotter ? "roll-610" : "knife-600", "film")
+                           : test::fresh();
         job = test::drawn(job, {{rectangle({50.2, 50.3}, {90.7, 80.1}, 6), {}}});
         job = test::drawn(job, {{pathOf(test::ring("55,60 80,62 70,70"), false), {}}}, "lines");
-        if (!beam) {
+        if (!beam && !blade) {
             job = test::drawn(job, {{circle({70, 90}, 4), {}}, {circle({60, 95}, 4), {}}}, "holes");
             job = test::set(test::stepped(job, "drill", "drill-8"), "layers", "holes");
         }
-        job = test::set(test::stepped(job, "outline"), "layers", "cut");
-        job = test::set(test::stepped(job, "scribe"), "layers", "lines");
+        job = test::set(test::stepped(job, blade ? "slit" : "outline"), "layers", "cut");
+        job = test::set(test::stepped(job, blade ? "slit" : "scribe"), "layers", "lines");
         job = test::set(job, "stop", "yes");
         job.name = "Owls & moon";
         const auto text = program::programFor(job, test::planned(job), *dialect, program::Clearance::passed);

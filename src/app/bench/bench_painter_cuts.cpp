@@ -25,7 +25,9 @@ void BenchPainter::ribbons() {
                 painter_.fillPath(area, color);
                 continue;
             }
-            if (cut.centre.segments.empty() && step.kind && step.kind->takes == plan::Takes::areas) continue;
+            if (cut.centre.segments.empty() && step.kind &&
+                (step.kind->takes == plan::Takes::areas || step.kind->takes == plan::Takes::pictures))
+                continue;
             if (cut.centre.segments.empty()) {
                 painter_.setPen(Qt::NoPen);
                 painter_.setBrush(theme().pattern(step.kind));

@@ -110,7 +110,7 @@ DialectDialog::DialectDialog(const program::Dialect& dialect, QWidget* parent) :
         connect(lines_[i], &QPlainTextEdit::textChanged, &soon_, qOverload<>(&QTimer::start));
     }
     left->addWidget(captionLabel(tr("Filled in: {number} of the tool, {turns} of the spindle, {spinup} seconds, "
-                                    "{travel} height, {name} of the job.")));
+                                    "{travel} height, {force} of a blade, {name} of the job.")));
     left->addStretch();
 
     auto* right = new QVBoxLayout;
@@ -196,8 +196,10 @@ void DialectDialog::look() {
     verdict_->setText(
         problem ? QStringLiteral("<span style='color:%1'>%2</span>")
                       .arg(theme().color(Token::noGo).name(), QString::fromStdString(problem->text()).toHtmlEscaped())
-        : d.beam ? tr("Read back it says what was meant: two powers, a stop and an arc.")
-                 : tr("Read back it says what was meant: two tools, a hole, a ramp and an arc."));
+        : d.beam() ? tr("Read back it says what was meant: two powers, a stop and an arc.")
+        : d.process == shop::Process::blade
+            ? tr("Read back it says what was meant: two blades, a stop and an arc.")
+            : tr("Read back it says what was meant: two tools, a hole, a ramp and an arc."));
     keep_->setEnabled(!problem);
     const bool own = program::isOwnDialect(d.key);
     const auto known = program::knownDialects();

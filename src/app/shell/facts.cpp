@@ -101,7 +101,7 @@ CardFacts proofCard(const Session& s) {
     CardFacts card{QObject::tr("Proof"), QObject::tr("nothing to proof"), {}, State::empty, {}};
     if (s.job().plan.steps.empty() || !s.prover().proof()) return card;
     const auto& p = *s.prover().proof();
-    const double worst = std::max(p.deviation.cutInto, p.deviation.leftStanding);
+    const double worst = std::max({p.deviation.cutInto, p.deviation.leftStanding, p.deviation.astray});
     card.first = QObject::tr("deviation %1 mm").arg(worst, 0, 'f', 3);
     if (p.deviation.unreachedArea >= 0.5)
         card.second = QObject::tr("%1 cm² left in corners").arg(p.deviation.unreachedArea / 100, 0, 'f', 2);

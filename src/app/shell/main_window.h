@@ -102,6 +102,9 @@ private:
     void placeDrawer();
     void applyHouseRules();
     void keepRecipe();
+    void makeSwatchCard();
+    void takeSwatchCard(const job::Job& card);
+    void proveSettings();
     void takeFromBook();
     [[nodiscard]] Vec2 selectionCentre() const;
 

@@ -1,6 +1,8 @@
 // The shop in the window: its menu, the drawer of the shop book, house rules and recipes on the open job.
 #include "app/shell/main_window.h"
 
+#include "app/shell/facts.h"
+#include "app/shell/swatch_dialog.h"
 #include "job/from_book.h"
 #include "job/house.h"
 
@@ -13,6 +15,8 @@ void MainWindow::buildShopMenu() {
     shopMenu_ = menuBar()->addMenu(tr("&Shop"));
     add(shopMenu_, tr("Shop book"), "shopBook", QKeySequence("Ctrl+B"), [this] { openBook(!drawer_->isVisible()); });
     add(shopMenu_, tr("Take the book's values over into the job"), "jobFromBook", {}, [this] { takeFromBook(); });
+    add(shopMenu_, tr("Make a swatch card…"), "shopSwatch", {}, [this] { makeSwatchCard(); });
+    add(shopMenu_, tr("These settings are proven…"), "shopProve", {}, [this] { proveSettings(); });
     add(shopMenu_, tr("Start the stand-in"), "shopStandIn", {}, [this] {
         session_.goTo(StationId::run);
         findChild<QPushButton*>("startStandIn")->click();
@@ -104,6 +108,54 @@ void MainWindow::keepRecipe() {
     if (session_.shop().apply(tr("Keep a recipe"), plan::withRecipe(session_.shop().house(), *recipe)))
         tell(there ? tr("“%1” in the shop book is as this step now.").arg(name)
                    : tr("“%1” is in the shop book now.").arg(name),
+             false);
+}
+
+void MainWindow::makeSwatchCard() {
+    SwatchDialog dialog(session_.job(), this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    auto card = job::swatchCard(session_.job(), dialog.card());
+    if (!card) return tell(QString::fromStdString(card.problem().text()), true);
+    if (!mayDiscard([this, job = *card] { takeSwatchCard(job); })) return;
+    takeSwatchCard(*card);
+}
+
+void MainWindow::takeSwatchCard(const job::Job& card) {
+    session_.files().forget();
+    session_.replace(card);
+    session_.goTo(StationId::cuts);
+    tell(tr("Cut it on a scrap. Then choose the best cell and take Shop › These settings are proven."), false);
+}
+
+/// Of the step that takes the chosen piece, as a cell of a swatch card is chosen; else of the step at hand.
+void MainWindow::proveSettings() {
+    const auto& job = session_.job();
+    const bool chosen = session_.selection().size() == 1;
+    const auto id = chosen ? job::stepOn(job, session_.selection().front()) : session_.step();
+    const auto* step = plan::find(job.plan, id);
+    if (!step)
+        return tell(chosen ? tr("No step takes the chosen piece.") : tr("Choose a piece that a step takes, or a step."),
+                    true);
+    auto material = session_.book().material(job::materialOf(job).key);
+    if (!material) return tell(QString::fromStdString(material.problem().text()), true);
+    auto proven = job::provenOf(job, id, QDate::currentDate().toString(Qt::ISODate).toStdString(), {});
+    if (!proven) return tell(QString::fromStdString(proven.problem().text()), true);
+    QStringList words;
+    for (const auto& [name, value] : proven->settings)
+        if (const auto* field = plan::fieldNamed(plan::kindOf(*step), name))
+            words << tr("%1 %2").arg(textOf(field->label).toLower(),
+                                     QString::fromStdString(shown(value, field->measure, job.units)));
+    bool given = false;
+    const auto note =
+        QInputDialog::getText(this, tr("Proven on %1").arg(QString::fromStdString(material->name)),
+                              tr("From now on %1 steps on this material begin with\n%2.\n\nNote")
+                                  .arg(textOf(plan::kindOf(*step).name), words.join(QStringLiteral(", "))),
+                              QLineEdit::Normal, {}, &given);
+    if (!given) return;
+    proven->note = note.trimmed().toStdString();
+    if (session_.shop().apply(tr("Proven settings"),
+                              shop::withThing(session_.shop().shelves(), shop::withProven(*material, *proven))))
+        tell(tr("Proven for %1: %2.").arg(QString::fromStdString(material->name), words.join(QStringLiteral(", "))),
              false);
 }
 

@@ -190,9 +190,10 @@ void MainWindow::proofProgramDialog() {
 
 void MainWindow::addArtworkDialog(bool strokesAsOutlines) {
     takeFiles(QFileDialog::getOpenFileNames(this, tr("Add artwork"), {},
-                                            strokesAsOutlines ? tr("SVG drawings (*.svg)")
-                                                              : tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif "
-                                                                   "*.tiff *.webp *.bmp *.svg *.dxf);;All files (*)")),
+                                            strokesAsOutlines
+                                                ? tr("SVG drawings (*.svg)")
+                                                : tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif "
+                                                     "*.tiff *.webp *.bmp *.svg *.dxf *.plt *.hpgl);;All files (*)")),
               strokesAsOutlines);
 }
 

@@ -44,6 +44,8 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"shopStandIn", "simulate machine test"},
     {"shopBook", "tools library machines materials settings recipes edit"},
     {"keepRecipe", "save step preset"},
+    {"shopSwatch", "material test grid power speed burn sample"},
+    {"shopProve", "best result save setting pick cell"},
     {"stepsByRules", "automatic layers plan"},
     {"jobAcceptTrace", "take outlines vector"},
     {"pieceTraceAgain", "retrace redo picture settings"},
@@ -443,6 +445,7 @@ void MainWindow::refreshActions() {
     fit_->setVisible(session_.job().plan.steps.empty());
     byRules_->setVisible(!session_.shop().house().rules.empty());
     recipeMenu_->setEnabled(!session_.shop().house().recipes.empty());
+    action("shopProve")->setEnabled(!session_.job().plan.steps.empty() && !book);
     action("keepRecipe")->setEnabled(bool(plan::find(session_.job().plan, session_.step())));
     action("stepsByRules")->setEnabled(!session_.shop().house().rules.empty());
     const auto& history = session_.history();

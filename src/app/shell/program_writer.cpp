@@ -52,6 +52,7 @@ Result<link::Run> ProgramWriter::run() {
     if (!written) return written.problem();
     const auto dialect = this->dialect();
     if (!dialect) return dialect.problem();
+    if (auto may = program::mayStream(*dialect); !may) return may.problem();
     return link::runOf(session_.job(), of_->path, *written, *dialect);
 }
 

@@ -193,10 +193,55 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
             set(field.name, label, exactText(field.measure, v), gesture);
         });
     }
+    if constexpr (std::is_same_v<Thing, shop::Material>) {
+        proven_ = thing.proven;
+        if (proven_.empty())
+            add(captionLabel(
+                tr("Nothing is proven on it yet. Make a swatch card (Shop menu), cut it, choose the best cell and "
+                   "say so.")));
+        for (const auto& one : proven_) {
+            QStringList words;
+            for (const auto& [name, value] : one.settings) {
+                const auto* kind = plan::kindNamed(one.kind);
+                const auto* field = kind ? plan::fieldNamed(*kind, name) : nullptr;
+                words << tr("%1 %2").arg(
+                    field ? textOf(field->label).toLower() : QString::fromStdString(name),
+                    QString::fromStdString(field ? shown(value, field->measure, units_) : fmt::format("{:g}", value)));
+            }
+            const auto machine = keeper_.book().machine(one.machine);
+            const auto tool = keeper_.book().tool(one.tool);
+            auto* line = new QWidget;
+            auto* row = new QHBoxLayout(line);
+            row->setContentsMargins(0, 4, 0, 0);
+            auto* stamp = new QLabel;
+            stamp->setPixmap(theme().icon(Glyph::stamp).pixmap(20, 20));
+            row->addWidget(stamp, 0, Qt::AlignTop);
+            row->addWidget(wrappedLabel(tr("<b>%1</b> on %2 by %3, %4, %5%6<br>%7")
+                                            .arg(QString::fromStdString(one.kind),
+                                                 QString::fromStdString(machine ? machine->name : one.machine),
+                                                 QString::fromStdString(tool ? tool->name : one.tool),
+                                                 QString::fromStdString(shown(one.thickness, Measure::length, units_)),
+                                                 QString::fromStdString(one.date),
+                                                 one.note.empty()
+                                                     ? QString()
+                                                     : tr(": %1").arg(QString::fromStdString(one.note).toHtmlEscaped()),
+                                                 words.join(QStringLiteral(" · ")))),
+                           1);
+            auto* away = plainButton(tr("Forget"), "bookForget");
+            row->addWidget(away, 0, Qt::AlignTop);
+            add(line);
+            connect(away, &QPushButton::clicked, this, [this, one] {
+                auto now = current();
+                if (!now) return;
+                std::erase(now->proven, one);
+                keeper_.apply(tr("Forget proven settings"), shop::withThing(keeper_.shelves(), *now));
+            });
+        }
+    }
 }
 
 template<class Thing> bool ThingCard<Thing>::show(const QString& key, Units units) {
-    const bool same = holds(key) && units_ == units;
+    const bool held = holds(key) && units_ == units;
     key_ = key, units_ = units;
     const auto thing = current();
     if (!thing) {
@@ -204,12 +249,14 @@ template<class Thing> bool ThingCard<Thing>::show(const QString& key, Units unit
         return false;
     }
     const auto fields = shop::numbersOf<Thing>();
-    const bool fits = same && std::all_of(numbers_.begin(), numbers_.end(), [&](const auto& pair) {
+    const bool fits = held && std::all_of(numbers_.begin(), numbers_.end(), [&](const auto& pair) {
                           return !fields[pair.first].counts || fields[pair.first].counts(*thing);
                       });
     std::size_t counted = 0;
     for (const auto& field : fields) counted += !field.counts || field.counts(*thing);
-    if (!fits || counted != numbers_.size()) build(*thing);
+    bool same = fits && counted == numbers_.size();
+    if constexpr (std::is_same_v<Thing, shop::Material>) same = same && proven_ == thing->proven;
+    if (!same) build(*thing);
     if (!(name_->hasFocus() && name_->isModified())) name_->setText(QString::fromStdString(thing->name));
     for (const auto& [index, widget] : numbers_) {
         widget->setUnits(units);

@@ -5,8 +5,11 @@
 #include "app/widgets/parts.h"
 #include "app/widgets/quantity_field.h"
 
+#include "plan/kind.h"
+
 #include <QGridLayout>
 #include <QScrollArea>
+#include <map>
 
 namespace ferro::app {
 
@@ -59,6 +62,7 @@ private:
     std::vector<std::pair<std::size_t, QuantityField*>> numbers_;
     std::vector<QComboBox*> words_;
     std::vector<std::pair<std::string, QWidget*>> texts_;
+    std::vector<shop::Proven> proven_; ///< of a material, as it is shown
 };
 
 /// A recipe: the step as this shop does it; what was typed, and what the book says for each tool and material.

@@ -287,8 +287,10 @@ void CutsSheet::refresh() {
     for (const auto& [field, widget] : fields_) {
         widget->setUnits(job.units);
         widget->setQuantity(plan::valueOf(*field, *step));
-        const bool typed = std::find(step->typed.begin(), step->typed.end(), field->name) != step->typed.end();
-        widget->setOrigin(typed ? Origin::typed : field->fromBook ? Origin::book : Origin::none);
+        const auto from = job::sourceOf(job, *step, *field);
+        widget->setOrigin(static_cast<Origin>(from.source),
+                          from.proven ? QString::fromStdString(from.proven->date + " " + from.proven->note).trimmed()
+                                      : QString());
         if (field->counts) widget->setVisible(field->counts(*step));
         const auto* depth = plan::depthIn(*step);
         if (field->name == "depthPerPass" && depth) {

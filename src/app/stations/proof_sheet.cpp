@@ -165,7 +165,10 @@ void ProofSheet::refresh() {
     setNote(noGos ? tr("no-go") : tr("go"));
     const auto& d = proof->deviation;
     const auto number = [](double v) { return QString::number(v, 'f', 3); };
-    deviation_->setText(tr("cut into %1 mm · left standing %2 mm").arg(number(d.cutInto), number(d.leftStanding)));
+    if (proof->path.process == shop::Process::blade)
+        deviation_->setText(tr("tip off its line by %1 mm at worst").arg(number(d.astray)));
+    else
+        deviation_->setText(tr("cut into %1 mm · left standing %2 mm").arg(number(d.cutInto), number(d.leftStanding)));
     legend_->setText(view_ == ProofView::deviation
                          ? tr("● small green: within 0.01 mm   ● ochre: left standing, by its size   ● red: cut into")
                      : d.unreachedArea >= 0.5

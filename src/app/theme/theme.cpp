@@ -65,6 +65,7 @@ const char* drawingOf(Glyph glyph) {
     case Glyph::typed: return "M4 16L14 6L16 4M4 16L6 15";
     case Glyph::reset: return "M5 6A7 7 0 1 1 3.5 12M5 2V6H9";
     case Glyph::plane: return "M3 15L8 5H17L12 15Z";
+    case Glyph::stamp: return "M4 17H16M4 14H16V12H12V10L13 6A3 3 0 0 0 7 6L8 10V12H4Z";
     case Glyph::drop: return "M10 3V12M6 9L10 13L14 9M4 17H16";
     }
     return "";
@@ -253,6 +254,11 @@ QBrush Theme::pattern(const plan::Kind* kind) const {
         painter.drawLine(QPointF(0, 2.5), QPointF(side, 2.5));
         painter.drawLine(QPointF(0, 6.5), QPointF(side, 6.5));
         break;
+    case plan::Pattern::screened:
+        painter.drawEllipse(QPointF(2, 2), 1.2, 1.2);
+        painter.drawEllipse(QPointF(6, 6), 0.6, 0.6);
+        break;
+    case plan::Pattern::dashed: painter.drawLine(QPointF(4, 1), QPointF(4, 6)); break;
     case plan::Pattern::ruled:
         for (const double x : {2.5, 6.5}) painter.drawLine(QPointF(x, 0), QPointF(x, side));
         break;

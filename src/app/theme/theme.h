@@ -69,7 +69,8 @@ enum class Glyph {
     plane,
     drop,
     plan,
-    round
+    round,
+    stamp
 };
 
 class Theme : public QObject {

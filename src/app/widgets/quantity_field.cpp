@@ -80,13 +80,16 @@ void QuantityField::setRange(double low, double high) {
     high_ = high;
 }
 
-void QuantityField::setOrigin(Origin origin) {
+void QuantityField::setOrigin(Origin origin, const QString& words) {
     mark_->setEnabled(origin == Origin::typed);
-    mark_->setIcon(origin == Origin::none ? QIcon()
-                                          : theme().icon(origin == Origin::book ? Glyph::book : Glyph::typed));
-    mark_->setToolTip(origin == Origin::book    ? tr("From the shop book")
-                      : origin == Origin::typed ? tr("Typed. Click for the shop book's value")
-                                                : QString());
+    mark_->setIcon(origin == Origin::none     ? QIcon()
+                   : origin == Origin::book   ? theme().icon(Glyph::book)
+                   : origin == Origin::proven ? theme().icon(Glyph::stamp)
+                                              : theme().icon(Glyph::typed));
+    mark_->setToolTip(origin == Origin::book     ? tr("From the shop book")
+                      : origin == Origin::proven ? tr("Proven: %1").arg(words)
+                      : origin == Origin::typed  ? tr("Typed. Click for the shop book's value")
+                                                 : QString());
     mark_->setAccessibleName(origin == Origin::typed ? tr("Back to the book's value")
                                                      : tr("Where the value came from"));
 }

@@ -10,7 +10,7 @@
 namespace ferro::app {
 
 /// Where a number came from; shown as a small mark beside it.
-enum class Origin { none, book, typed };
+enum class Origin { none, book, proven, typed };
 
 /// A number with its unit: takes arithmetic and suffixes, is scrubbed by dragging its label, says where it came from
 /// and can go back to the book's value. Shows what it is told; `edited` comes only from a person.
@@ -25,7 +25,8 @@ public:
     [[nodiscard]] QString label() const { return label_->text(); }
     void setUnits(Units units);
     void setRange(double low, double high);
-    void setOrigin(Origin origin);
+    /// `words`: more of where it is from, told by the mark.
+    void setOrigin(Origin origin, const QString& words = {});
     void setHint(const QString& hint); ///< a caption below, "5 equal passes"
     [[nodiscard]] QLineEdit* edit() const { return edit_; }
 

@@ -8,6 +8,8 @@
 #include "plan/kinds/outline.h"
 #include "plan/kinds/scribe.h"
 #include "plan/kinds/skim.h"
+#include "plan/kinds/slit.h"
+#include "plan/kinds/tone.h"
 
 #include <variant>
 
@@ -15,6 +17,6 @@ namespace ferro::plan {
 
 /// Every kind of step there is, in the order of menus. To add one: its struct and row here in `plan/kinds`, its planner
 /// in `toolpath/kinds`, its colour in the window's theme.
-using Settings = std::variant<Outline, Clear, Drill, Scribe, Groove, Bevel, Skim, Hatch>;
+using Settings = std::variant<Outline, Clear, Drill, Scribe, Groove, Bevel, Skim, Hatch, Tone, Slit>;
 
 } // namespace ferro::plan

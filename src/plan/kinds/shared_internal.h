@@ -7,7 +7,7 @@ namespace ferro::plan {
 
 using enum Measure;
 inline constexpr shop::Processes byRotary{shop::Process::rotary}, byBeam{shop::Process::beam},
-    byCutting{shop::Process::rotary, shop::Process::beam};
+    byBlade{shop::Process::blade}, byCutting{shop::Process::rotary, shop::Process::beam};
 
 template<class K> K& in(Step& step) { return std::get<K>(step.settings); }
 template<class K> const K& in(const Step& step) { return std::get<K>(step.settings); }

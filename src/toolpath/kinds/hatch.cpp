@@ -2,6 +2,7 @@
 
 #include "geometry/polygons.h"
 #include "toolpath/regions_internal.h"
+#include "toolpath/scan_rows_internal.h"
 #include "toolpath/ways_internal.h"
 
 namespace ferro::toolpath {
@@ -34,59 +35,29 @@ std::vector<Row> rowsOver(const Rings& area, double angle, double spacing) {
     return rows;
 }
 
-/// A set of lines over an area, burnt row by row. Every line begins and ends so far outside that the beam is at speed
-/// where it burns.
+/// A set of lines over an area, burnt row by row.
 class Lines {
 public:
     Lines(const plan::Hatch& hatch, const Rings& area, double angle, double runUp)
-        : rows_(rowsOver(area, angle, hatch.spacing)), back_(Transform::rotated(angle, {})), runUp_(runUp),
-          feed_(hatch.rates.feed), power_(hatch.beam.power / 100), bothWays_(hatch.bothWays) {}
+        : rows_(rowsOver(area, angle, hatch.spacing)), writer_(angle, runUp, hatch.rates.feed),
+          power_(hatch.beam.power / 100), bothWays_(hatch.bothWays) {}
 
     [[nodiscard]] bool empty() const { return rows_.empty(); }
-    [[nodiscard]] Vec2 begins() const { return back_({rows_.front().lit.front().first - runUp_, rows_.front().y}); }
+    [[nodiscard]] Vec2 begins() const { return writer_.begins(rows_.front().lit.front().first, rows_.front().y); }
     void write(Pen& pen) const {
         bool ahead = true;
         for (const auto& row : rows_) {
-            for (const auto& some : stretches(row.lit, ahead)) scan(pen, row.y, some, ahead);
+            std::vector<Lit> lit;
+            for (const auto& [from, to] : row.lit) lit.push_back({from, to, power_});
+            writer_.row(pen, row.y, lit, ahead);
             if (bothWays_) ahead = !ahead;
         }
     }
 
 private:
-    using Lit = std::vector<std::pair<double, double>>;
-    /// What is burnt in one go, in its order: over a wide gap it is quicker without working speed.
-    [[nodiscard]] std::vector<Lit> stretches(const Lit& lit, bool ahead) const {
-        constexpr double wide = 12; // mm
-        std::vector<Lit> out;
-        for (const auto& one : lit) {
-            if (out.empty() || one.first - out.back().back().second > wide + 2 * runUp_) out.emplace_back();
-            out.back().push_back(one);
-        }
-        if (!ahead) std::reverse(out.begin(), out.end());
-        return out;
-    }
-    void scan(Pen& pen, double y, const Lit& lit, bool ahead) const {
-        const double from = lit.front().first - runUp_, to = lit.back().second + runUp_, whole = to - from;
-        std::vector<Run> runs;
-        const auto until = [&](double x, double power) { // of the way as it is gone
-            const double share = (ahead ? x - from : to - x) / whole;
-            if (share > (runs.empty() ? 0.0 : static_cast<double>(runs.back().end)) + 1e-9)
-                runs.push_back({static_cast<float>(std::min(1.0, share)), Power(power)});
-        };
-        if (ahead)
-            for (const auto& [a, b] : lit) until(a, 0), until(b, power_);
-        else
-            for (auto one = lit.rbegin(); one != lit.rend(); ++one) until(one->second, 0), until(one->first, power_);
-        until(ahead ? to : from, 0);
-        runs.back().end = 1;
-        pen.jumpTo(back_({ahead ? from : to, y}));
-        const Vec2 end = back_({ahead ? to : from, y});
-        pen.scan({end.x, end.y, 0}, feed_, power_, runs);
-    }
-
     std::vector<Row> rows_;
-    Transform back_;
-    double runUp_, feed_, power_;
+    RowWriter writer_;
+    Power power_;
     bool bothWays_;
 };
 
@@ -107,8 +78,7 @@ struct Shade {
 
 template<> Planned planned(const StepWork& work, const plan::Hatch& hatch, Progress& progress) {
     Planned planned;
-    const double radius = work.tool.radius(), speed = hatch.rates.feed / 60;
-    const double runUp = speed * speed / (2 * work.job.machine.acceleration); // v² = 2 a s
+    const double radius = work.tool.radius(), runUp = runUpOf(hatch.rates.feed, work.job.machine);
     std::vector<Shade> shades;
     const auto regions = regionsOf(work);
     for (const auto& region : regions) {

@@ -1,0 +1,142 @@
+// Material tests: a card whose cells differ by what it says, and what was found good coming back by itself.
+#include "job/job_file.h"
+#include "job/swatch.h"
+#include "plan/selection.h"
+#include "shop/fields.h"
+#include "support/jobs.h"
+
+#include <set>
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+job::Job scrap(const char* machine, const char* material, double width = 120, double height = 90,
+               double thickness = 3) {
+    auto job = fresh(machine, material);
+    auto stock = job.sheet().stock;
+    stock.width = width, stock.height = height, stock.thickness = thickness;
+    return with(job, job::withStock(job, stock));
+}
+job::Job cardOf(const job::Job& bench, const job::SwatchCard& card) {
+    auto job = job::swatchCard(bench, card);
+    INFO((job ? "" : job.problem().text()));
+    REQUIRE(job);
+    return *job;
+}
+} // namespace
+
+TEST_CASE("swatch card: every cell is taken by one step with its own settings, all of it on the sheet, apart",
+          "[property]") {
+    struct Case {
+        const char *machine, *material, *kind, *rows, *columns;
+        double low, high;
+    };
+    for (const auto& c : {Case{"laser-700", "poplar", "hatch", "power", "feed", 8, 40},
+                          {"laser-700", "black-card", "outline", "power", "feed", 10, 90},
+                          {"laser-700", "poplar", "hatch", "spacing", "passes", 0.05, 0.4},
+                          {"mill-600", "birch-ply", "clear", "depth", "feed", 0.5, 2},
+                          {"knife-600", "film", "slit", "force", "feed", 30, 140}}) {
+        CAPTURE(c.machine, c.kind, c.rows);
+        const bool mill = std::string(c.machine) == "mill-600";
+        const double to = std::string(c.columns) == "passes" ? 5 : 3000,
+                     from = std::string(c.columns) == "passes" ? 1 : 800;
+        const auto job =
+            cardOf(scrap(c.machine, c.material, mill ? 200 : 120, mill ? 150 : 90),
+                   {c.kind, {}, {c.rows, c.low, c.high, 4}, {c.columns, from, to, 5}, 0, mill ? 8.0 : 3.0});
+        REQUIRE(job.plan.steps.size() == 21);
+        const auto pieces = plan::piecesOf(job.plan, *job.artwork, job.tools);
+        std::vector<int> times(pieces.contours.size());
+        std::set<std::pair<double, double>> seen;
+        std::vector<Box> cells;
+        for (std::size_t s = 1; s < job.plan.steps.size(); ++s) {
+            REQUIRE(pieces.taken[s].size() == 1);
+            ++times[pieces.taken[s][0]];
+            const double row = numberOf(job.plan.steps[s], c.rows), column = numberOf(job.plan.steps[s], c.columns);
+            CHECK(seen.emplace(row, column).second);
+            CHECK((row >= c.low - 1e-9 && row <= c.high + 1e-9 && column >= from && column <= to));
+            for (const char* name : {c.rows, c.columns})
+                CHECK(std::count(job.plan.steps[s].typed.begin(), job.plan.steps[s].typed.end(), name) == 1);
+            cells.push_back(boundsOf(pieces.contours[pieces.taken[s][0]].path));
+        }
+        CHECK(std::all_of(times.begin(), times.end(), [](int n) { return n <= 1; }));
+        for (std::size_t a = 0; a < cells.size(); ++a)
+            for (std::size_t b = a + 1; b < cells.size(); ++b) CHECK_FALSE(cells[a].grown(0.5).meets(cells[b]));
+        for (const auto& item : job.artwork->items)
+            CHECK(job::sheetOf(job.sheet().stock).contains(artwork::boundsOf(item)));
+        for (const auto taken : pieces.taken[0]) // no label lies in a cell
+            for (const auto& cell : cells) CHECK_FALSE(cell.meets(boundsOf(pieces.contours[taken].path)));
+        const auto back = job::jobFromJson(job::jsonOf(job), {});
+        REQUIRE(back);
+        CHECK(back->plan == job.plan);
+    }
+}
+
+TEST_CASE("swatch card: what cannot be is told with what would do") {
+    const auto bench = scrap("laser-700", "poplar");
+    const auto told = [&](const job::SwatchCard& card, const job::Job& on) {
+        const auto job = job::swatchCard(on, card);
+        REQUIRE_FALSE(job);
+        return job.problem().text();
+    };
+    const job::SwatchAxis power{"power", 10, 60, 6}, feed{"feed", 500, 4000, 6};
+    CHECK(told({"hatch", {}, power, feed, 30}, bench).find("larger scrap") != std::string::npos);
+    CHECK(told({"hatch", {}, power, power, 8}, bench).find("same") != std::string::npos);
+    CHECK(told({"hatch", {}, power, {"spindle", 1, 2, 3}, 8}, bench).find("spacing") != std::string::npos);
+    CHECK(told({"hatch", {}, {"power", 10, 160, 6}, feed, 8}, bench).find("100") != std::string::npos);
+    CHECK(told({"hatch", {}, {"power", 10, 60, 0}, feed, 8}, bench).find("1 to 20") != std::string::npos);
+    CHECK(told({"drill", {}, power, feed, 8}, scrap("mill-600", "poplar")).find("drill") != std::string::npos);
+    CHECK(told({"clear", {}, power, feed, 8}, bench).find("cannot do") != std::string::npos);
+    CHECK(told({"tone", {}, power, feed, 8}, bench).find("tone") != std::string::npos);
+}
+
+TEST_CASE("proven: what was found good is begun with on that material, machine, tool and thickness, and nowhere else") {
+    const auto bench = scrap("laser-700", "poplar");
+    const auto card =
+        cardOf(bench, {"hatch", {}, {"power", 10, 60, 6}, {"feed", 500, 4000, 6}, 8, 2, {{"spacing", "0.2mm"}}});
+    const auto best = card.plan.steps[15];
+    const auto item = std::find_if(card.artwork->items.begin(), card.artwork->items.end(),
+                                   [](const auto& i) { return i.name == "cell 3-3"; });
+    REQUIRE(item != card.artwork->items.end());
+    CHECK(job::stepOn(card, item->id) == best.id);
+    const auto proven = job::provenOf(card, best.id, "2026-11-30", "even, no smell");
+    REQUIRE(proven);
+    CHECK(proven->settings.at("spacing") == 0.2);
+    CHECK_FALSE(job::provenOf(card, {9999}, {}, {}));
+
+    auto material = shop::withProven(bench.material, *proven);
+    material = shop::withProven(material, *proven); // again: in its place
+    CHECK(material.proven.size() == 1);
+    auto shelves = shop::Shelves{book(), {}, {}};
+    const auto kept = shop::withThing(shelves, material);
+    REQUIRE(kept);
+    const auto now = job::withMaterial(bench, material);
+    const auto fresh = stepped(now, "hatch").plan.steps.back();
+    for (const char* name : {"power", "feed", "spacing"}) CHECK(numberOf(fresh, name) == numberOf(best, name));
+    const auto* power = plan::fieldNamed(plan::kindOf(fresh), "power");
+    const auto from = job::sourceOf(now, fresh, *power);
+    CHECK(from.source == job::Source::proven);
+    REQUIRE(from.proven);
+    CHECK(from.proven->note == "even, no smell");
+    auto typed = set(stepped(now, "hatch"), "power", "33");
+    CHECK(job::sourceOf(typed, typed.plan.steps.back(), *power).source == job::Source::typed);
+    CHECK(numberOf(with(typed, job::withStepReset(typed, lastStep(typed), "power")).plan.steps.back(), "power") ==
+          numberOf(best, "power"));
+    // Another kind of step, another thickness, another machine: reckoned as ever.
+    CHECK(numberOf(stepped(now, "scribe").plan.steps.back(), "power") == material.scribePower);
+    auto thick = now.sheet().stock;
+    thick.thickness = 3.4;
+    CHECK(numberOf(stepped(with(now, job::withStock(now, thick)), "hatch").plan.steps.back(), "power") ==
+          material.scribePower);
+    auto other = book();
+    for (auto& machine : other.machines)
+        if (machine.key == "laser-700") machine.key = "laser-900";
+    CHECK(numberOf(stepped(job::withMachine(now, *other.machine("laser-900")), "hatch").plan.steps.back(), "power") ==
+          material.scribePower);
+    const auto back = job::jobFromJson(job::jsonOf(now), {});
+    REQUIRE(back);
+    CHECK(back->material == material);
+    auto absurd = material;
+    absurd.proven[0].settings["power"] = std::nan("");
+    CHECK_FALSE(shop::checked(absurd));
+}

@@ -1,0 +1,133 @@
+// What a plotter draws that follows the file, by a reader of the test's own; and what of a dialect is refused.
+#include "program/for_job.h"
+#include "program/plotter.h"
+#include "proof/proof.h"
+#include "support/jobs.h"
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+
+struct Line {
+    std::vector<Vec2> points;
+    int tool, force;
+};
+/// Two letters, numbers, a semicolon: as this writer writes, no more.
+std::vector<Line> drawnBy(const std::string& text) {
+    std::vector<Line> out;
+    Vec2 at;
+    bool down = false;
+    int tool = 0, force = 0;
+    std::istringstream in(text);
+    for (std::string line; std::getline(in, line);) {
+        REQUIRE(line.back() == ';');
+        const std::string code = line.substr(0, 2), rest = line.substr(2, line.size() - 3);
+        double x = 0, y = 0;
+        const bool place = std::sscanf(rest.c_str(), "%lf,%lf", &x, &y) == 2;
+        if (code == "SP") tool = std::stoi(rest);
+        if (code == "FS") force = std::stoi(rest);
+        if (code == "PU") down = false;
+        if (code == "PD" && !down) out.push_back({{at}, tool, force}), down = true;
+        if (place) at = Vec2{x, y} / 40;
+        if (place && down) out.back().points.push_back(at);
+    }
+    CHECK_FALSE(down);
+    CHECK(tool == 0);
+    return out;
+}
+
+job::Job film() {
+    auto job =
+        drawn(fresh("roll-610", "black-card"), {{curvedBlob(3, {80, 80}, 40), {wound(circle({80, 80}, 9), false)}}});
+    job = drawn(job, {{pathOf(ring("20,150 120,150"), false), {}}}, "fold");
+    job = set(set(set(stepped(job, "slit"), "layers", "fold"), "through", "kiss cut"), "force", "35");
+    return set(set(stepped(job, "slit"), "layers", "cut"), "force", "110");
+}
+
+} // namespace
+
+TEST_CASE("plotter: the file draws the moves within a step, by their tool, force and order") {
+    const auto job = film();
+    Progress progress;
+    const auto proof = *proof::proofOf(job, progress);
+    REQUIRE(proof.mayRun());
+    const auto dialect = *program::dialectOf(realDisk(), job);
+    REQUIRE(dialect.plotter);
+    const auto program = program::programFor(job, proof.path, dialect, program::Clearance::passed);
+    INFO((program ? "" : program.problem().text()));
+    REQUIRE(program);
+    CHECK(program->ending == "plt");
+    const auto lines = drawnBy(program->text);
+    REQUIRE(lines.size() == 3);
+    CHECK((lines[0].force == 35 && lines[1].force == 110 && lines[2].force == 110));
+    std::size_t next = 0;
+    toolpath::Vec3 at = proof.path.start;
+    double most = 0;
+    bool down = false;
+    for (const auto& step : proof.path.steps)
+        for (const auto& move : step.moves) {
+            const bool cuts = move.kind != toolpath::Move::Kind::rapid && std::min(at.z, move.to.z) < 0;
+            next += cuts && !down;
+            down = cuts;
+            if (cuts) {
+                const auto& line = lines[next - 1].points;
+                for (int i = 0; i <= 8; ++i) {
+                    const Vec2 p = pointAt(at.flat(), move.flat(), i / 8.0);
+                    double least = distance(p, line[0]);
+                    for (std::size_t k = 1; k < line.size(); ++k)
+                        least = std::min(least, distanceToLine(p, line[k - 1], line[k]));
+                    most = std::max(most, least);
+                }
+            }
+            at = move.to;
+        }
+    CHECK(next == 3);
+    CHECK(most < 0.036); // a step and a half
+    CHECK_FALSE(program::programFor(job, proof.path, dialect, program::Clearance::refused));
+    CHECK(program::fileNamesFor(job, proof.path).size() == 1);
+}
+
+TEST_CASE("plotter: lines of a dialect that would draw something else are refused, with what is wrong") {
+    const auto shipped = *program::openDialect(realDisk(), "plotter");
+    CHECK_FALSE(program::sampleOf(shipped).problem);
+    const auto refused = [&](auto&& change) {
+        auto dialect = shipped;
+        change(dialect);
+        const auto problem = program::sampleOf(dialect).problem;
+        REQUIRE(problem);
+        return problem->what;
+    };
+    using D = program::Dialect;
+    CHECK(refused([](D& d) { d.toolChange.clear(); }).find("tool") != std::string::npos);
+    CHECK(refused([](D& d) { d.start = {"FS20;"}; }).find("force") != std::string::npos);
+    CHECK(refused([](D& d) { d.header.push_back("PR;"); }).find("relative") != std::string::npos);
+    CHECK(refused([](D& d) { d.header.push_back("RO90;"); }).find("RO") != std::string::npos);
+    CHECK(refused([](D& d) { d.start.push_back("PD100,100;PU;"); }).find("lines") != std::string::npos);
+    CHECK(refused([](D& d) { d.start.push_back("CI400;"); }).find("CI") != std::string::npos);
+    CHECK(refused([](D& d) { d.footer = {"PD0,0;", "PU;", "SP0;"}; }).find("lines") != std::string::npos);
+    CHECK(refused([](D& d) { d.footer = {"PU0,0;"}; }).find("SP0") != std::string::npos);
+    CHECK(refused([](D& d) { d.stop = {"§"}; }).find("instruction") != std::string::npos);
+    CHECK_FALSE(program::dialectFromText(R"({"process": "rotary", "plotter": true})"));
+    CHECK_FALSE(program::dialectFromText(R"({"process": "blade", "plotter": true, "perMm": 1})"));
+    CHECK(program::dialectFromText(R"({"beam": true})")->beam()); // as files were before
+}
+
+TEST_CASE("blade: its G-code goes down and never starts a spindle; a mill's dialect is none for it") {
+    auto job = film();
+    job = job::withMachine(job, *book().machine("knife-600"));
+    Progress progress;
+    const auto proof = *proof::proofOf(job, progress);
+    const auto dialect = *program::dialectOf(realDisk(), job);
+    const auto program = program::programFor(job, proof.path, dialect, program::Clearance::passed);
+    INFO((program ? "" : program.problem().text()));
+    REQUIRE(program);
+    CHECK(program->text.find("M3 ") == std::string::npos);
+    auto wrong = dialect;
+    wrong.start = {"M3 S8000"};
+    CHECK_FALSE(program::programFor(job, proof.path, wrong, program::Clearance::passed));
+    wrong = dialect;
+    wrong.toolChange.clear();
+    CHECK_FALSE(program::programFor(job, proof.path, wrong, program::Clearance::passed));
+    CHECK_FALSE(program::dialectOf(realDisk(), with(job, job::withDialect(job, "mill-mm"))));
+}
