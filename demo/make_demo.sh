@@ -165,7 +165,10 @@ done
 # The moon of the last act, burnt into poplar as it was drawn, in greys by power, and cut out round its edge.
 python3 draw_moon.py moon.png
 "$cli" new moon.ferro --force --machine laser-700 --material poplar --stock 120 100 3 --name "Moon of the last act"
-"$cli" edit moon.ferro picture moon.png + place name:moon.png 30 20 + circle 60 50 60 edge "moon's edge" \
-  + circle 60 84 4 edge "cord hole" + shape circle 60 50 60 88 layer=rim \
-  + step tone Moon + set Moon least=4 white=2 power=32 + step outline "Cord hole" + set "Cord hole" layers=edge role=openings \
-  + step outline Rim + set Rim layers=rim
+"$cli" edit moon.ferro picture moon.png + place name:moon.png 30 20 + circle 60 84 4 cord "cord hole" \
+  + shape circle 60 50 60 88 layer=rim + step tone Moon + set Moon least=2 white=2 power=14 gamma=1.3 \
+  + step outline "Cord hole" + set "Cord hole" layers=cord + step outline Rim + set Rim layers=rim
+
+# A swatch card for poplar: power upwards, speed to the right, for whatever scrap is 120 by 90.
+"$cli" swatch swatches.ferro --force --machine laser-700 --material poplar --stock 120 90 3 --kind hatch \
+  --rows power=8..40x6 --columns feed=1000..6000x6

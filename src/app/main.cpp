@@ -24,7 +24,7 @@ int main(int argc, char** argv) {
 
     QCommandLineParser parser;
     parser.setApplicationDescription(
-        "Turns traced artwork into jobs for mills and lasers, and proofs them before they are cut.");
+        "Turns traced artwork into jobs for mills, lasers and knives, and proofs them before they are cut.");
     parser.addHelpOption();
     parser.addVersionOption();
     parser.addPositionalArgument("files", "Jobs to open, pictures to add.", "[files...]");

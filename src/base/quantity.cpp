@@ -208,7 +208,7 @@ Result<double> parseQuantity(std::string_view text, Measure measure, Units units
 std::string shownNumber(double value, Measure measure, Units units) {
     const double own = value / defaultScale(measure, units);
     int decimals = 2;
-    if (measure == Measure::turns || measure == Measure::count)
+    if (measure == Measure::turns || measure == Measure::count || measure == Measure::plain)
         decimals = 0;
     else if (measure == Measure::feed || measure == Measure::percent || measure == Measure::angle)
         decimals = units == Units::inch && measure == Measure::feed ? 1 : 0;

@@ -3,6 +3,7 @@
 #include "job/edits.h"
 #include "job/job_file.h"
 #include "program/for_job.h"
+#include "proof/burn.h"
 #include "proof/cost.h"
 #include "proof/round.h"
 #include "shop/own.h"
@@ -73,7 +74,9 @@ Result<void> paint(const Asked& o, const job::Job& job, const toolpath::Toolpath
     if (o.picture.empty()) return {};
     const double thickness = job.sheet().stock.thickness;
     const auto look = proof::lookOf(job::materialOf(job), path.byBeam());
-    const auto picture = o.round.empty() ? proof::lit(grid, thickness, look)
+    auto dark = proof::darknessOf(grid, path, job::materialOf(job), shown.progress, &timing, o.at < 0 ? 1e300 : o.at);
+    if (!dark) return dark.problem();
+    const auto picture = o.round.empty() ? proof::lit(grid, thickness, look, path.byBeam() ? &*dark : nullptr)
                                          : inTheRound(o, job, path, timing, std::move(grid), strokes, look);
     if (!picture) return picture.problem();
     return writeAtomically(realDisk(), o.picture, proof::pngOf(*picture));

@@ -133,7 +133,10 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
                       .artwork;
         }
     }
-    if (auto fine = put(labelled(art, fmt::format("up: {}  right: {}", card.rows.setting, card.columns.setting),
+    if (auto fine = put(labelled(art,
+                                 fmt::format("up: {} {}  right: {} {}", card.rows.setting,
+                                             unitName((*rowField)->measure, Units::mm), card.columns.setting,
+                                             unitName((*columnField)->measure, Units::mm)),
                                  {left, below + tall + 3}, Align::left));
         !fine)
         return fine.problem();

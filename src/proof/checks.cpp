@@ -44,6 +44,7 @@ std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& p
     check.loose();
     check.depths();
     check.tabs();
+    check.burns();
     check.sides();
     check.takenTwice();
     check.tops();

@@ -38,6 +38,7 @@ struct Checker {
     // What a shop would ask about before it cuts.
     void depths();
     void tabs();
+    void burns();
     void sides();
     void takenTwice();
     void tops();

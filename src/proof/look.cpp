@@ -21,7 +21,7 @@ double grainAt(Vec2 p) {
            std::sin(p.y * 0.37 + 2 * std::sin(p.x * 0.008));
 }
 
-Lit lit(const HeightGrid& grid, double thickness, const Look& look) {
+Lit lit(const HeightGrid& grid, double thickness, const Look& look, const HeightGrid* dark) {
     Lit out{grid.columns, grid.rows, std::vector<std::uint8_t>(grid.heights.size() * 3)};
     const auto height = [&](int c, int r) {
         return static_cast<double>(grid.heights[static_cast<std::size_t>(std::clamp(r, 0, grid.rows - 1)) *
@@ -33,16 +33,25 @@ Lit lit(const HeightGrid& grid, double thickness, const Look& look) {
         for (std::size_t line = begin; line < end; ++line) {
             const int r = grid.rows - 1 - static_cast<int>(line);
             for (int c = 0; c < grid.columns; ++c) {
-                const double z = height(c, r);
+                double z = height(c, r);
                 std::uint8_t* pixel =
                     out.rgb.data() + (line * static_cast<std::size_t>(grid.columns) + static_cast<std::size_t>(c)) * 3;
                 const bool gone = z <= -thickness + 1e-4;
+                const double burnt =
+                    dark && !gone
+                        ? static_cast<double>(
+                              dark->heights[static_cast<std::size_t>(r) * static_cast<std::size_t>(dark->columns) +
+                                            static_cast<std::size_t>(c)])
+                        : 0;
+                if (dark && !gone) z = 0; // a beam's marks are told by their darkness
                 // Slopes are softened so that walls shade instead of turning black.
                 const double sx = std::clamp((height(c + 1, r) - height(c - 1, r)) / (2 * grid.cell), -2.5, 2.5);
                 const double sy = std::clamp((height(c, r + 1) - height(c, r - 1)) / (2 * grid.cell), -2.5, 2.5);
                 const double norm = std::sqrt(sx * sx + sy * sy + 1);
                 const double shade =
-                    std::clamp((-sx * light[0] - sy * light[1] + light[2]) / norm / light[2], 0.35, 1.25);
+                    dark && !gone
+                        ? 1
+                        : std::clamp((-sx * light[0] - sy * light[1] + light[2]) / norm / light[2], 0.35, 1.25);
                 double base[3];
                 for (int k = 0; k < 3; ++k)
                     base[k] =
@@ -55,6 +64,10 @@ Lit lit(const HeightGrid& grid, double thickness, const Look& look) {
                     const double deep = 0.9 - 0.22 * std::clamp(-z / thickness, 0.0, 1.0);
                     for (int k = 0; k < 3; ++k) base[k] *= deep - (look.beam ? 0.35 : 0) - 0.02 * k;
                 }
+                const bool isDark = look.stock[0] + look.stock[1] + look.stock[2] < 330; // there burnt is lighter
+                for (int k = 0; k < 3; ++k)
+                    base[k] = isDark ? base[k] + (168 - 10.0 * k - base[k]) * 0.8 * burnt
+                                     : base[k] * (1 - burnt * (0.74 + 0.04 * k));
                 for (int k = 0; k < 3; ++k)
                     pixel[k] = static_cast<std::uint8_t>(
                         std::clamp(base[k] * (gone ? 0.6 + 0.4 * std::min(1.0, shade) : shade), 0.0, 255.0));

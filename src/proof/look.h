@@ -20,8 +20,8 @@ struct Lit {
     std::vector<std::uint8_t> rgb; ///< red, green, blue
 };
 /// The grid seen from above, lit from the upper left: wood where uncut, darker with depth, `through` colour where
-/// nothing is left.
-[[nodiscard]] Lit lit(const HeightGrid& grid, double thickness, const Look& look);
+/// nothing is left. `dark`: on a grid alike, 0 to 1, how dark a beam has burnt what is left, in place of its depth.
+[[nodiscard]] Lit lit(const HeightGrid& grid, double thickness, const Look& look, const HeightGrid* dark = nullptr);
 /// PNG bytes of a picture.
 [[nodiscard]] std::string pngOf(const Lit& picture);
 

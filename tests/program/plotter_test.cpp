@@ -113,7 +113,7 @@ TEST_CASE("plotter: lines of a dialect that would draw something else are refuse
     CHECK(program::dialectFromText(R"({"beam": true})")->beam()); // as files were before
 }
 
-TEST_CASE("blade: its G-code goes down and never starts a spindle; a mill's dialect is none for it") {
+TEST_CASE("blade: its G-code goes down and never starts a spindle, a mill's dialect is none for it") {
     auto job = film();
     job = job::withMachine(job, *book().machine("knife-600"));
     Progress progress;

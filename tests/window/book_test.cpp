@@ -2,6 +2,7 @@
 #include "window.h"
 
 #include "job/from_book.h"
+#include "job/swatch.h"
 
 #include <QInputDialog>
 
@@ -161,4 +162,59 @@ TEST_CASE("window: house rules: a step is kept, rows ask for it, the job gets it
     w.settle();
     CHECK(w.job().plan.steps.size() == 1);
     CHECK(w.message().contains("1 step by the house rules"));
+}
+
+TEST_CASE("window: swatches: a card is made for a scrap, the best cell is chosen and begun with from then on") {
+    Window w;
+    w.act("machine laser-700");
+    w.act("material poplar");
+    job::Stock scrap = w.job().sheet().stock;
+    scrap.width = 120, scrap.height = 90, scrap.thickness = 3;
+    w.session->apply("scrap", job::withStock(w.job(), scrap));
+    answering(
+        w,
+        [&](QWidget* modal) {
+            auto* question = qobject_cast<QMessageBox*>(modal);
+            if (question) return question->buttons().back()->click(); // what is open may go
+            auto* dialog = qobject_cast<QDialog*>(modal);
+            if (!dialog || dialog->objectName() != "swatchDialog" || !dialog->isActiveWindow()) return;
+            auto* count = dialog->findChild<QWidget*>("swatchRowsCount")->findChild<QLineEdit*>();
+            count->setFocus();
+            count->selectAll();
+            QTest::keyClicks(count, "4");
+            QTest::keyClick(count, Qt::Key_Tab);
+            CHECK(dialog->findChild<QLabel*>("swatchWords")->text().contains("24"));
+            QTest::mouseClick(dialog->findChild<QPushButton*>("swatchMake"), Qt::LeftButton);
+        },
+        [&] { w.act("shopSwatch"); });
+    w.settle();
+    REQUIRE(w.job().plan.steps.size() == 25);
+    CHECK(w.session->prover().proof()->mayRun());
+    const auto& items = w.job().artwork->items;
+    const auto cell = std::find_if(items.begin(), items.end(), [](const auto& i) { return i.name == "cell 2-3"; });
+    REQUIRE(cell != items.end());
+    w.clickAt(artwork::boundsOf(*cell).centre());
+    if (w.session->selection() != artwork::Ids{cell->id}) w.session->select({cell->id});
+    const auto best = job::stepOn(w.job(), cell->id);
+    const double power = plan::beamIn(*plan::find(w.job().plan, best))->power;
+    answering(
+        w,
+        [](QWidget* modal) {
+            auto* dialog = qobject_cast<QInputDialog*>(modal);
+            if (!dialog || !dialog->isActiveWindow()) return;
+            dialog->setTextValue("even");
+            dialog->accept();
+        },
+        [&] { w.act("shopProve"); });
+    const auto material = *w.session->book().material("poplar");
+    REQUIRE(material.proven.size() == 1);
+    CHECK((material.proven[0].note == "even" && material.proven[0].settings.at("power") == power));
+    w.act("jobFromBook");
+    w.act("stepHatch");
+    CHECK(plan::beamIn(w.job().plan.steps.back())->power == power);
+    w.act("shopBook");
+    w.click("shelfMaterials");
+    pick(w, "Poplar");
+    w.click("bookForget");
+    CHECK(w.session->book().material("poplar")->proven.empty());
 }

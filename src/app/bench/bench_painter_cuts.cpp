@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "geometry/measure.h"
+#include "toolpath/blade.h"
 
 namespace ferro::app {
 
@@ -136,29 +137,45 @@ void BenchPainter::narrowCuts(double below) {
         const int by = 110 + static_cast<int>(200 * std::sqrt(share));
         return light ? stock.darker(by) : stock.lighter(by);
     };
-    const auto burn = facts_.proof->path.byBeam() ? std::optional<proof::Burn>(facts_.proof->path) : std::nullopt;
+    const bool beam = facts_.proof->path.byBeam();
     const double thick = facts_.job.sheet().stock.thickness;
-    const QColor through = stock.lightness() > 110 ? stock.darker(320) : theme().color(Token::bench);
+    const QColor through = light ? stock.darker(320) : theme().color(Token::bench);
     const auto& proof = *facts_.proof;
+    toolpath::Caster caster(0);
     for (std::size_t s = 0; s < proof.path.steps.size(); ++s) {
         const auto& step = proof.path.steps[s];
+        caster = toolpath::Caster(step.tool.trail, caster.heading());
         for (const auto& cut : step.cuts) {
             const double width = 2 * step.tool.radiusAt(cut.intent.bottom);
-            if (width > below) continue;
+            if (width > below || (beam && !cut.intent.through)) continue; // what is only burnt is on the picture
             Path way;
             double share = 0;
+            const auto put = [&] {
+                if (!way.segments.empty())
+                    strokePath(way,
+                               QPen(cut.intent.through ? through : scored(share), std::max(width, 2 / view_.scale_),
+                                    Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+                way.segments.clear();
+                share = 0;
+            };
             for (std::size_t i = cut.first; i < cut.end; ++i) {
                 if (facts_.playhead >= 0 && proof.timing.steps[s].ends[i] > facts_.playhead) break;
                 const auto& move = step.moves[i];
                 const bool cuts = move.kind != toolpath::Move::Kind::rapid && (move.power > 0 || move.to.z < 0);
-                if (cuts && (i == 0 || way.segments.empty())) way.start = i ? step.moves[i - 1].to.flat() : way.start;
-                if (!cuts) continue;
-                way.segments.push_back(move.flat());
-                share = std::max(share, burn ? burn->share(s, i, move.power) : -move.to.z / thick);
+                if (!cuts || i == 0) {
+                    put();
+                    continue;
+                }
+                const Vec2 from = step.moves[i - 1].to.flat();
+                if (way.segments.empty()) way.start = caster.tipAt(from);
+                if (step.tool.trail > 0) // what is cut is where the tip is drawn
+                    caster.draw(from, move.flat(),
+                                [&](Vec2 tip, Vec2, double) { way.segments.push_back(Segment::line(tip)); });
+                else
+                    way.segments.push_back(move.flat());
+                share = std::max(share, -move.to.z / thick);
             }
-            if (!way.segments.empty())
-                strokePath(way, QPen(cut.intent.through ? through : scored(share), std::max(width, 2 / view_.scale_),
-                                     Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+            put();
         }
     }
 }

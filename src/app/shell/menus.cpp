@@ -230,7 +230,7 @@ void MainWindow::buildMenus() {
     add(help, tr("About Ferrograph"), "helpAbout", {}, [this] {
         QMessageBox about(
             QMessageBox::NoIcon, tr("About Ferrograph"),
-            tr("Ferrograph %1\n\nTurns traced artwork into jobs for mills and lasers, and proofs them "
+            tr("Ferrograph %1\n\nTurns traced artwork into jobs for mills, lasers and knives, and proofs them "
                "before they are cut.\n\nFree software under the GNU General Public License, version 3 or "
                "later.\n\nLettering of the window: B612 by AIRBUS, League Mono by Tyler Finck. Faces for texts: League "
                "Spartan by The League of Moveable Type, Bebas Neue by Ryoichi Tsunekawa, Allerta Stencil "

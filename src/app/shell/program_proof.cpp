@@ -56,8 +56,8 @@ ProgramProof::Answer ProgramProof::proofed(const job::Job& job, const program::D
     answer.seconds = proof->timing.motion;
     answer.go = proof->mayRun();
     answer.findings = std::move(proof->findings);
-    answer.surface = surfaceImage(job, proof::strokesOf(read->path, job.sheet().stock.thickness, 0.02),
-                                  read->path.byBeam(), through, progress);
+    answer.surface = surfaceImage(job, read->path, proof::strokesOf(read->path, job.sheet().stock.thickness, 0.02),
+                                  through, progress);
     return answer;
 }
 

@@ -75,7 +75,7 @@ void Prover::cut() {
             if (!strokes)
                 strokes = std::make_shared<const proof::Strokes>(
                     proof::strokesOf(proof->path, job.sheet().stock.thickness, 0.02, &proof->timing));
-            return {strokes, surfaceImage(job, *strokes, proof->path.byBeam(), through, progress, until)};
+            return {strokes, surfaceImage(job, proof->path, *strokes, through, progress, &proof->timing, until)};
         },
         this,
         [this](Answer answer) {

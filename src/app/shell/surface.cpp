@@ -1,5 +1,6 @@
 #include "app/shell/surface.h"
 
+#include "proof/burn.h"
 #include "proof/look.h"
 
 namespace ferro::app {
@@ -12,13 +13,16 @@ std::array<std::uint8_t, 3> bytesOf(const QColor& colour) {
 constexpr std::size_t cells = 1'500'000; // finer than any bench shows it
 } // namespace
 
-QImage surfaceImage(const job::Job& job, const proof::Strokes& strokes, bool laser, const QColor& through,
-                    Progress& progress, double until) {
+QImage surfaceImage(const job::Job& job, const toolpath::Toolpath& path, const proof::Strokes& strokes,
+                    const QColor& through, Progress& progress, const proof::Timing* timing, double until) {
     auto grid = proof::HeightGrid::sized(job::sheetOf(job.sheet().stock), cells);
     if (!proof::sweep(grid, strokes, progress, until)) return {};
-    auto look = proof::lookOf(job::materialOf(job), laser);
+    const auto& material = job::materialOf(job);
+    const auto dark = proof::darknessOf(grid, path, material, progress, timing, until);
+    if (!dark) return {};
+    auto look = proof::lookOf(material, path.byBeam());
     look.through = bytesOf(through);
-    const auto picture = proof::lit(grid, job.sheet().stock.thickness, look);
+    const auto picture = proof::lit(grid, job.sheet().stock.thickness, look, path.byBeam() ? &*dark : nullptr);
     return QImage(picture.rgb.data(), picture.width, picture.height, picture.width * 3, QImage::Format_RGB888).copy();
 }
 

@@ -59,15 +59,15 @@ SwatchDialog::Axis SwatchDialog::axis(QVBoxLayout* into, const QString& label, c
     made.setting->setObjectName(QLatin1String(name));
     into->addLayout(row(label, made.setting));
     auto* line = new QHBoxLayout;
-    const auto number = [&](const QString& words, const char* part) {
-        auto* field = new QuantityField(words, Measure::plain);
+    const auto number = [&](const QString& words, const char* part, Measure measure) {
+        auto* field = new QuantityField(words, measure);
         field->setObjectName(QStringLiteral("%1%2").arg(QLatin1String(name), QLatin1String(part)));
         line->addWidget(field);
         return field;
     };
-    made.from = number(tr("from"), "From");
-    made.to = number(tr("to"), "To");
-    made.count = number(tr("cells"), "Count");
+    made.from = number(tr("from"), "From", Measure::plain);
+    made.to = number(tr("to"), "To", Measure::plain);
+    made.count = number(tr("cells"), "Count", Measure::count);
     made.count->setRange(1, 20);
     made.count->setQuantity(6);
     into->addLayout(line);
@@ -97,8 +97,12 @@ void SwatchDialog::offerSettings() {
     for (const auto& axis : {rows_, columns_}) {
         axis.setting->clear();
         for (const auto& field : of->fields)
-            if (tool && field.processes.has(tool->process()))
-                axis.setting->addItem(textOf(field.label), textOf(field.name));
+            if (tool && field.processes.has(tool->process())) {
+                const auto unit = QString::fromStdString(unitName(field.measure, Units::mm));
+                axis.setting->addItem(unit.isEmpty() ? textOf(field.label)
+                                                     : tr("%1, %2").arg(textOf(field.label), unit),
+                                      textOf(field.name));
+            }
     }
     const auto choose = [](const Axis& axis, std::initializer_list<const char*> names) {
         for (const char* name : names)
