@@ -3,6 +3,8 @@
 #include "geometry/area_axis.h"
 #include "geometry/flatten.h"
 #include "job/edits.h"
+#include "program/for_job.h"
+#include "proof/proof.h"
 #include "shop/own.h"
 #include "toolpath/toolpath.h"
 
@@ -106,9 +108,43 @@ void grooves() {
     row("groove, 50 000 segments, planned", time.ours, time.theirs, "its Voronoi diagram alone", 2.0);
 }
 
+/// A picture of 300 × 200 mm in lines 0.1 mm apart: planned, proofed, written and read back, against formatting as many
+/// places and powers.
+void tones() {
+    picture::Picture picture;
+    picture.width = 3000, picture.height = 2000, picture.channels = 1;
+    auto pixels = std::make_shared<std::vector<std::uint8_t>>(picture.count());
+    for (std::size_t i = 0; i < pixels->size(); ++i)
+        (*pixels)[i] = static_cast<std::uint8_t>(120 + 90 * std::sin(static_cast<double>(i % 3000) * 0.01) +
+                                                 static_cast<double>(i * 7919 % 40));
+    picture.pixels = pixels;
+    auto job = *job::freshJob(*shop::openBook(realDisk()), "laser-700", "poplar");
+    artwork::PictureLeaf leaf{"moon.png", std::make_shared<const std::string>(), picture, {300, 200}};
+    job = job::withArtwork(job, artwork::withPicture(*job.artwork, std::move(leaf), {20, 20}).artwork);
+    job = *job::withStepAdded(job, "tone", "");
+    job = *job::withStepSetting(job, job.plan.steps.back().id, "spacing", "0.1mm");
+    std::size_t bytes = 0;
+    const auto dialect = *program::dialectOf(realDisk(), job);
+    const auto whole = [&] {
+        Progress progress;
+        const auto proof = proof::proofOf(job, progress);
+        bytes += program::programFor(job, proof->path, dialect, program::Clearance::passed)->text.size();
+    };
+    const auto formatted = [&] {
+        std::string text;
+        for (int y = 0; y < 2000; ++y)
+            for (int x = 0; x < 3000; ++x)
+                fmt::format_to(std::back_inserter(text), "X{:.3f} S{}\n", 20 + 0.1 * x, (x * y) % 1000);
+        bytes += text.size();
+    };
+    const auto time = alternated(whole, formatted, 3);
+    row("tone, 6 million dots, all of it", time.ours, time.theirs, "fmt, the same numbers", 2.0);
+}
+
 } // namespace
 
 void benchCuts() {
+    tones();
     clearing();
     grooves();
 }
