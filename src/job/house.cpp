@@ -165,7 +165,10 @@ Result<Job> withUsualSteps(const Job& job, const plan::House& house, const shop:
                            std::vector<std::string>& told) {
     if (house.rules.empty()) return withFittingSteps(job);
     auto housed = withHouseRules(job, house, book);
-    if (!housed) return housed.problem();
+    if (!housed) { // rules for another machine keep nobody from working
+        told.push_back(housed.problem().text());
+        return withFittingSteps(job);
+    }
     for (auto& line : linesOf(housed->report, house)) told.push_back(std::move(line));
     return std::move(housed->job);
 }

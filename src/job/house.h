@@ -35,8 +35,8 @@ struct Housed {
 /// row could be done.
 [[nodiscard]] Result<Housed> withHouseRules(const Job& job, const plan::House& house, const shop::Book& book);
 
-/// For a job without steps: those of the house rules, or where there are none those that fit. What the rules came to is
-/// added to `told`.
+/// For a job without steps: those of the house rules, or where there are none, or none that can be done, those that
+/// fit. What the rules came to is added to `told`.
 [[nodiscard]] Result<Job> withUsualSteps(const Job& job, const plan::House& house, const shop::Book& book,
                                          std::vector<std::string>& told);
 /// After a drawing has come in: the steps of the house rules where those are for arriving drawings and the job has no

@@ -121,8 +121,8 @@ void MainWindow::makeSwatchCard() {
 }
 
 void MainWindow::takeSwatchCard(const job::Job& card) {
-    session_.files().forget();
-    session_.replace(card);
+    session_.newJob();
+    session_.apply(tr("Swatch card"), card); // an edit: what was not saved is asked about
     session_.goTo(StationId::cuts);
     tell(tr("Cut it on a scrap. Then choose the best cell and take Shop › These settings are proven."), false);
 }

@@ -51,7 +51,7 @@ void BookCard::flow() {
     int row = 0, column = 0;
     for (const auto& [widget, whole] : widgets_) {
         if (whole && column) ++row, column = 0;
-        grid_->addWidget(widget, row, column, 1, whole ? columns_ : 1, Qt::Alignment());
+        grid_->addWidget(widget, row, column, 1, whole ? columns_ : 1, whole ? Qt::Alignment() : Qt::AlignTop);
         if (!whole) column = (column + 1) % columns_;
         if (column == 0) ++row;
     }
