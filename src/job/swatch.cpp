@@ -11,6 +11,13 @@ namespace {
 
 constexpr double margin = 6, capHeight = 2.2; // mm
 
+/// Whether its fresh steps are made of pieces, as cells are.
+bool takesPieces(const plan::Kind& kind) {
+    plan::Step step;
+    step.settings = kind.fresh();
+    return !kind.takesPieces || kind.takesPieces(step);
+}
+
 double valueAt(const SwatchAxis& axis, const plan::Field& field, int i) {
     const double share = axis.count > 1 ? static_cast<double>(i) / (axis.count - 1) : 0;
     const double value = axis.from + (axis.to - axis.from) * share;
@@ -58,7 +65,7 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
         return Problem{.what = std::move(what), .where = {}, .mend = std::move(mend)};
     };
     const auto* kind = plan::kindNamed(card.kind);
-    if (!kind || kind->takes == plan::Takes::circles || kind->takes == plan::Takes::pictures || kind->takesPieces)
+    if (!kind || kind->takes == plan::Takes::circles || kind->takes == plan::Takes::pictures || !takesPieces(*kind))
         return bad(fmt::format("Cells of kind “{}” cannot be made.", card.kind),
                    "Use one that takes outlines or areas, such as hatch, scribe, outline, slit or clear.");
     for (const auto* axis : {&card.rows, &card.columns})

@@ -69,8 +69,9 @@ struct Kind {
     std::span<const Field> fields;
     std::span<const Choice> choices;
     Settings (*fresh)() = nullptr;
-    bool walls = false;             ///< the side of its tool makes them, and may not get everywhere
-    bool& (*rest)(Step&) = nullptr; ///< whether it takes only what steps before left; none: it always takes all
+    bool walls = false;                     ///< the side of its tool makes them, and may not get everywhere
+    bool& (*rest)(Step&) = nullptr;         ///< whether it takes only what steps before left; none: it always takes all
+    bool (*onBoard)(const Step&) = nullptr; ///< whether it works on the scrap board, before the blank lies there
     void (*begin)(Step&, const Beginning&) = nullptr; ///< starting values beyond the book's
 };
 

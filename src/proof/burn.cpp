@@ -20,7 +20,7 @@ std::vector<Lit> litBy(const toolpath::Toolpath& path, const Timing* timing, dou
     toolpath::forEachMove(
         path, [&](const toolpath::StepMoves& of, std::size_t i, toolpath::Vec3 from, const toolpath::Move& move) {
             if (&of != current) current = &of, ++step;
-            if (move.kind == toolpath::Move::Kind::rapid || !(move.power > 0) || !(move.feed > 0)) return;
+            if (of.onBoard || move.kind == toolpath::Move::Kind::rapid || !(move.power > 0) || !(move.feed > 0)) return;
             double gone = 1; // share of the move by then
             if (timing) {
                 const auto& times = timing->steps[step];

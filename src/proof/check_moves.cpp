@@ -86,6 +86,7 @@ void Checker::holders() {
     if (path.byBeam()) return;
     const Box sheet = job::sheetOf(job.sheet().stock);
     for (const auto& step : path.steps) {
+        if (step.onBoard) continue; // no blank to meet
         const auto& tool = step.tool;
         double lowest = 0;
         Finding::Place where;
@@ -116,6 +117,7 @@ void Checker::clamps() {
     std::set<std::size_t> said;
     toolpath::forEachMove(
         path, [&](const toolpath::StepMoves& step, std::size_t index, toolpath::Vec3 from, const Move& move) {
+            if (step.onBoard) return; // clamps come with the blank
             for (std::size_t i = 0; i < job.sheet().clamps.size(); ++i) {
                 const auto& clamp = job.sheet().clamps[i];
                 if (said.contains(i) || std::min(from.z, move.to.z) >= clamp.height) continue;

@@ -101,6 +101,7 @@ void Checker::cleared() {
     toolpath::Vec3 at = path.start;
     for (std::size_t s = 0; s <= last.first; ++s) {
         const auto& step = path.steps[s];
+        if (step.onBoard) continue;
         const std::size_t cuts = s == last.first ? last.second : step.cuts.size();
         Standing worst;
         double top = 0, left = 0;

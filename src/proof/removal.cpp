@@ -100,7 +100,7 @@ Strokes strokesOf(const toolpath::Toolpath& path, double thickness, double toler
         }
         const bool cuts = move.kind != toolpath::Move::Kind::rapid &&
                           (path.byBeam() ? move.power > 0 : std::min(from.z, move.to.z) < 0);
-        if (!cuts) return;
+        if (!cuts || step.onBoard) return;
         Stroke stroke{.from = from.flat(), .to = {}, .tool = static_cast<std::uint32_t>(out.tools.size() - 1)};
         const double begin = timing ? (i == 0 ? timing->steps[stepIndex].begin + timing->steps[stepIndex].change
                                               : timing->steps[stepIndex].ends[i - 1])

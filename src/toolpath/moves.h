@@ -131,6 +131,7 @@ struct StepMoves {
     double force = 0;        ///< g, of a blade that is pressed
     bool toolChange = false; ///< another tool than the step before
     bool stopBefore = false; ///< the machine waits for the person
+    bool onBoard = false;    ///< the blank does not lie there yet: it is marked on the scrap board
     std::string note;        ///< for the person, before it begins
     std::vector<Move> moves;
     std::vector<Run> runs;   ///< of all scans

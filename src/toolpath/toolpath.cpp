@@ -8,6 +8,11 @@ namespace ferro::toolpath {
 
 namespace {
 
+bool isOnBoard(const plan::Step& step) {
+    const auto& kind = plan::kindOf(step);
+    return kind.onBoard && kind.onBoard(step);
+}
+
 /// By the kinds' place in the order of work; those that may free parts by nesting, the deepest first; otherwise as
 /// listed. By hand: as listed.
 std::vector<std::size_t> stepOrder(const plan::Plan& plan, const plan::Pieces& pieces) {
@@ -17,6 +22,7 @@ std::vector<std::size_t> stepOrder(const plan::Plan& plan, const plan::Pieces& p
     if (plan.order == plan::Order::byHand) return order;
     const auto key = [&](std::size_t i) {
         const auto& kind = plan::kindOf(plan.steps[i]);
+        if (isOnBoard(plan.steps[i])) return std::pair(-1, 0); // what it is for comes after
         int shallowest = 1'000'000;
         for (const std::size_t c : pieces.taken[i]) shallowest = std::min(shallowest, pieces.contours[c].depth);
         return std::pair(kind.place, kind.freesParts ? -shallowest : 0);
@@ -106,11 +112,16 @@ private:
                         .plunge = rates ? rates->plunge : 0,
                         .toolChange = last_ && last_->key != work.tool.key,
                         .stopBefore = work.step.stopBefore,
+                        .onBoard = isOnBoard(work.step),
                         .note = work.step.note,
                         .moves = {},
                         .runs = {},
                         .waits = {},
                         .cuts = {}};
+        if (!moves.onBoard && !path_.steps.empty() && path_.steps.back().onBoard) {
+            moves.stopBefore = true;
+            moves.note = "Lay the blank into its outline." + (moves.note.empty() ? "" : " " + moves.note);
+        }
         if (const auto* force = plan::fieldNamed(plan::kindOf(work.step), "force"))
             moves.force = plan::valueOf(*force, work.step);
         Pen pen(work, moves);

@@ -144,6 +144,7 @@ void BenchPainter::narrowCuts(double below) {
     toolpath::Caster caster(0);
     for (std::size_t s = 0; s < proof.path.steps.size(); ++s) {
         const auto& step = proof.path.steps[s];
+        if (step.onBoard) continue; // hidden by the blank
         caster = toolpath::Caster(step.tool.trail, caster.heading());
         for (const auto& cut : step.cuts) {
             const double width = 2 * step.tool.radiusAt(cut.intent.bottom);

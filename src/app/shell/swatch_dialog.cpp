@@ -19,7 +19,7 @@ SwatchDialog::SwatchDialog(const job::Job& bench, QWidget* parent) : QDialog(par
     kind_ = new QComboBox;
     kind_->setObjectName("swatchKind");
     for (const auto* kind : plan::kinds())
-        if (kind->processes.meets(bench.machine.processes) && !kind->takesPieces &&
+        if (kind->processes.meets(bench.machine.processes) &&
             (kind->takes == plan::Takes::outlines || kind->takes == plan::Takes::areas) &&
             job::withStepAdded(bench, kind->name, {}))
             kind_->addItem(textOf(kind->label), textOf(kind->name));

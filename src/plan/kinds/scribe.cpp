@@ -10,7 +10,13 @@ constexpr Field fields[] = {
     depthField<K>(),   perPassField<K>(), powerField<K>(),     feedField<K>(),       plungeField<K>(),
     spindleField<K>(), passesField<K>(),  rampAngleField<K>(), startDepthField<K>(),
 };
-constexpr Choice choices[] = {entryChoice<K>()};
+constexpr std::array<std::string_view, 2> ofWords = {"lines", "the blank"};
+constexpr Choice choices[] = {
+    {"of", "Scribes", ofWords, Place::takes, byCutting, [](const Step& s) { return static_cast<int>(in<K>(s).of); },
+     [](Step& s, int v) { in<K>(s).of = static_cast<ScribeOf>(v); }},
+    entryChoice<K>(),
+};
+bool ofLines(const Step& s) { return in<K>(s).of == ScribeOf::lines; }
 constexpr shop::ToolKind tools[] = {shop::ToolKind::engraver, shop::ToolKind::vBit,  shop::ToolKind::ball,
                                     shop::ToolKind::endMill,  shop::ToolKind::laser, shop::ToolKind::drill};
 
@@ -28,6 +34,7 @@ const Kind& Scribe::kind() {
         .tools = tools,
         .work = shop::Work::scribe,
         .takes = Takes::outlines,
+        .takesPieces = ofLines,
         .decorates = true,
         .place = 20,
         .fields = fields,
@@ -38,6 +45,7 @@ const Kind& Scribe::kind() {
                 fresh.depth.through = false;
                 return Settings(fresh);
             },
+        .onBoard = [](const Step& s) { return !ofLines(s); },
         .begin = [](Step& step,
                     const Beginning& from) { in<K>(step).depth.depth = std::min(0.5, from.thickness / 2); }};
     return row;

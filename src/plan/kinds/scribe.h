@@ -6,8 +6,12 @@ namespace ferro::plan {
 
 struct Kind;
 
+/// Lines of the drawing, or the witness outline: that of the blank, on the scrap board before the blank lies there.
+enum class ScribeOf { lines, blank };
+
 /// Follows lines at a depth; frees nothing.
 struct Scribe {
+    ScribeOf of = ScribeOf::lines;
     Depth depth;
     Rates rates;
     Beam beam;

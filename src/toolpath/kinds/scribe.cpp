@@ -33,9 +33,31 @@ Task pricked(const StepWork& work, const plan::Contour& contour, const plan::Scr
     return task;
 }
 
+/// Round the blank, its inner side on the blank's edge, as deep in the board below as lines are in the stock.
+Planned witness(const StepWork& work, const plan::Scribe& scribe) {
+    plan::Depth depth = scribe.depth;
+    depth.through = false;
+    depth.start = work.byBeam() ? 0 : work.thickness();
+    depth.depth += depth.start;
+    const double outside = work.byBeam() ? work.tool.radius() : work.tool.radiusAt(scribe.depth.depth);
+    const Box box = job::sheetOf(work.job.sheet().stock).grown(outside);
+    Follow follow{.centre = rectangle(box.low, box.high),
+                  .tabs = {},
+                  .depth = depth,
+                  .rates = scribe.rates,
+                  .beam = scribe.beam,
+                  .entry = plan::Entry::plunge};
+    Intent intent;
+    intent.bottom = work.byBeam() ? work.thickness() : depth.depth;
+    Planned planned;
+    planned.tasks.push_back(followed(work, std::move(intent), box.width(), std::move(follow)));
+    return planned;
+}
+
 } // namespace
 
 template<> Planned planned(const StepWork& work, const plan::Scribe& scribe, Progress& progress) {
+    if (scribe.of == plan::ScribeOf::blank) return witness(work, scribe);
     return plannedEach(work, progress, [&](const plan::Contour& contour) {
         Planned planned;
         const bool dot = contour.path.segments.empty();
