@@ -50,8 +50,9 @@ Result<std::vector<HpglWord>> hpglFrom(std::string_view text) {
                                        : std::string(text.substr(at, 2))));
         HpglWord word{{capital(c), capital(text[at + 1])}, {}, {}, line};
         at += 2;
-        if (word.code == "LB") {
-            while (at < text.size() && text[at] != labelEnd) word.label += text[at], next();
+        if (word.code == "LB" || word.code == "PE") {
+            const char end = word.code == "LB" ? labelEnd : ';';
+            while (at < text.size() && text[at] != end) word.label += text[at], next();
             if (at < text.size()) ++at;
             words.push_back(std::move(word));
             continue;

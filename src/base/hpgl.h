@@ -12,7 +12,7 @@ namespace ferro {
 struct HpglWord {
     std::string code; ///< in capitals
     std::vector<double> numbers;
-    std::string label;    ///< what LB writes
+    std::string label;    ///< what LB writes, and what PE has encoded
     std::size_t line = 1; ///< where it begins
 };
 /// The instructions of a plotter's file, in order. Letters of either case; numbers parted by commas or spaces; `;` or

@@ -75,9 +75,70 @@ private:
                      {Segment::line({to.x, at_.y}), Segment::line(to), Segment::line({at_.x, to.y}),
                       Segment::line(at_)},
                      true});
+        } else if (word.code == "PE") {
+            return encoded(word);
         } else if (!isQuiet(word.code)) {
             ++left_[word.code];
         }
+        return {};
+    }
+    /// PE: pairs of steps in digits of 64 (or 32, after 7), the lowest first, the last of a number told by its range;
+    /// the lowest bit is the sign. Steps go on from the pen, or are places after =; < lifts the pen for the next pair,
+    /// : chooses another pen, > says how many bits lie behind the point.
+    Result<void> encoded(const HpglWord& word) {
+        bool seven = false, up = false, absolute = false;
+        int bits = 0;
+        std::vector<double> pair;
+        down_ = true;
+        const auto bad = [&](std::string what) -> Result<void> {
+            return Problem{.what = std::move(what),
+                           .where = fmt::format("line {}", word.line),
+                           .mend = "Have it written without PE."};
+        };
+        enum class Next { place, pen, fraction } next = Next::place;
+        double value = 0, weight = 1;
+        bool begun = false;
+        for (const char c : word.label) {
+            const int code = static_cast<unsigned char>(c) & (seven ? 0x7f : 0xff);
+            if (!begun) {
+                if (code <= 32 || code == 127) continue;
+                if (c == '7') seven = true;
+                if (c == ':') next = Next::pen;
+                if (c == '<') up = true;
+                if (c == '>') next = Next::fraction;
+                if (c == '=') absolute = true;
+                if (code < 63) continue;
+            }
+            const int base = seven ? 32 : 64, last = seven ? 95 : 191;
+            const bool ends = code >= last;
+            const int digit = code - (ends ? last : 63);
+            if (digit < 0 || digit >= base) return bad("PE holds a character that is no digit.");
+            value += digit * weight;
+            weight *= base;
+            begun = true;
+            if (!ends) {
+                if (weight > 1e12) return bad("PE holds a number beyond all measure.");
+                continue;
+            }
+            const double half = std::floor(value / 2), number = std::fmod(value, 2) > 0.5 ? -half : half;
+            value = 0, weight = 1, begun = false;
+            if (next == Next::pen) {
+                finish();
+                pen_ = static_cast<int>(std::clamp(number, 0.0, 255.0));
+            } else if (next == Next::fraction) {
+                bits = static_cast<int>(std::clamp(number, -26.0, 26.0));
+            } else {
+                pair.push_back(number * std::pow(2.0, -bits));
+            }
+            next = Next::place;
+            if (pair.size() < 2) continue;
+            if (up) finish();
+            down_ = !up;
+            go(Vec2{pair[0], pair[1]} * step, !absolute);
+            pair.clear();
+            up = absolute = false;
+        }
+        if (begun || !pair.empty()) return bad("PE ends in the middle of a place.");
         return {};
     }
     void lift() {

@@ -58,3 +58,33 @@ TEST_CASE("hpgl in: what is no plotter's file is refused with its line, and no b
             for (const auto& piece : item.pieces) CHECK(std::isfinite(boundsOf(piece.outline).width()));
     }
 }
+
+TEST_CASE("hpgl in: encoded lines come back, in digits of 64 and of 32, with pens, fractions and places") {
+    // Written by the standard: the sign in the lowest bit, the lowest digit first, the last of a number in its own
+    // range.
+    const auto number = [](double value, bool seven, int bits = 0) {
+        auto n = static_cast<long>(std::lround(std::abs(value) * std::pow(2, bits))) * 2 + (value < 0);
+        const long base = seven ? 32 : 64;
+        std::string out;
+        for (; n >= base; n /= base) out += static_cast<char>(63 + n % base);
+        return out + static_cast<char>((seven ? 95 : 191) + n);
+    };
+    for (const bool seven : {false, true}) {
+        std::string text = "IN;SP1;PU0,0;PE";
+        if (seven) text += '7';
+        text += "<=" + number(400, seven) + number(800, seven);                // to a place, pen up
+        text += number(4000, seven) + number(-200, seven);                     // on from there, pen down
+        text += ':' + number(3, seven) + number(-1, seven) + number(0, seven); // by another pen
+        text += '>' + number(2, seven) + number(0.75, seven, 2) + number(10.5, seven, 2) + ";PU;PD400,0;PU;";
+        const auto d = read(text);
+        CAPTURE(seven);
+        REQUIRE(d.items.size() == 3);
+        CHECK((d.items[0].layer == "pen 1" && d.items[1].layer == "pen 3"));
+        CHECK(distance(d.items[0].pieces[0].outline.start, {10, 20}) < 1e-9);
+        CHECK(distance(d.items[0].pieces[0].outline.end(), {110, 15}) < 1e-9);
+        CHECK(d.items[1].pieces[0].outline.segments.size() == 2);
+        CHECK(distance(d.items[1].pieces[0].outline.end(), Vec2{4399.75, 610.5} * 0.025) < 1e-9);
+    }
+    for (const char* text : {"PE\x80\x80;", "PE?;", "PE\xC1;", "PE7`?;"})
+        CHECK_FALSE(formats::drawingFrom(std::string("IN;PD;") + text, "x.plt"));
+}
