@@ -108,6 +108,8 @@ int proveJob(const Asked& o) {
         proof::refuse(*proof, dialect.problem(),
                       proof::Finding::Fix{"Use the machine's own dialect",
                                           [](const job::Job& j) { return job::withDialect(j, ""); }});
+    else
+        for (const auto& problem : program::unsaidBy(*dialect, proof->path)) proof::remark(*proof, problem);
     const auto cost = proof::costOf(*job, proof->path, proof->timing);
     Json out{
         {"kind", "job"},

@@ -1,5 +1,6 @@
 #include "program/for_job.h"
 
+#include "base/holes.h"
 #include "base/quantity.h"
 #include "program/agreement_internal.h"
 #include "program/plotter.h"
@@ -34,6 +35,32 @@ Result<void> mayStream(const Dialect& dialect) {
     return Problem{.what = "A plotter takes a file, and answers no lines.",
                    .where = {},
                    .mend = "Write the program, and send the file to the plotter as a whole."};
+}
+
+std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& path) {
+    std::vector<Problem> out;
+    if (!dialect.plotter) return out;
+    std::string forces;
+    for (const auto& step : path.steps) {
+        forces += fmt::format("{}“{}” with {:g} g", forces.empty() ? "" : ", ", step.name, step.force);
+        double low = 0, high = -1e9; // of what is cut
+        toolpath::Vec3 at = step.moves.front().to;
+        for (const auto& move : step.moves) {
+            if (move.kind != toolpath::Move::Kind::rapid && distance(at.flat(), move.to.flat()) > 1e-9)
+                low = std::min(low, move.to.z), high = std::max(high, move.to.z);
+            at = move.to;
+        }
+        if (high - low > 1e-6)
+            out.push_back({.what = fmt::format("“{}” cuts at depths from {} to {}; a plotter makes them all alike.",
+                                               step.name, mm(-high), mm(-low)),
+                           .where = {},
+                           .mend = "Use one pass, and let the blade turn as deep as it cuts."});
+    }
+    if (!forces.empty())
+        out.push_back({.what = fmt::format("How deep a plotter cuts is a matter of its force: {}.", forces),
+                       .where = {},
+                       .mend = "Try it on a corner first."});
+    return out;
 }
 
 ReadOptions readOptionsFor(const job::Job& job, const Dialect& dialect) {
@@ -88,7 +115,7 @@ Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, 
                        .where = {},
                        .mend = "Settle the no-go findings in Proof first."};
     if (dialect.plotter) {
-        Program drawn = writtenForPlotter(path, dialect, frameOf(job), job.name);
+        Program drawn = writtenForPlotter(path, dialect, frameOf(job));
         if (auto same = plotterAgrees(drawn, path, dialect, frameOf(job)); !same)
             return same.problem().within("check of the written program");
         return drawn;
@@ -140,7 +167,7 @@ Sample sampleOf(const Dialect& dialect) {
                      Move::rapid({50, 90, 15})};
     }
     if (dialect.plotter) {
-        const Program program = writtenForPlotter(path, dialect, {}, "sample");
+        const Program program = writtenForPlotter(path, dialect, {});
         const auto same = plotterAgrees(program, path, dialect, {});
         return {program.text, same ? std::nullopt : std::optional(same.problem())};
     }
@@ -166,23 +193,16 @@ std::string fitForFile(std::string_view name) {
     return out.empty() ? "job" : out;
 }
 
-std::string filled(std::string pattern, const job::Job& job, std::size_t number, const toolpath::StepMoves& first) {
-    const auto fill = [&](std::string_view word, const std::string& value) {
-        std::string out;
-        std::string_view rest = pattern;
-        for (auto at = rest.find(word); at != std::string_view::npos; at = rest.find(word)) {
-            out += rest.substr(0, at);
-            out += fitForFile(value);
-            rest.remove_prefix(at + word.size());
-        }
-        pattern = out + std::string(rest);
-    };
-    fill("{job}", job.name);
-    fill("{sheet}", job.sheet().name);
-    fill("{number}", fmt::format("{:02}", number));
-    fill("{tool}", first.tool.name);
-    fill("{step}", first.name);
-    return pattern;
+std::string filled(std::string_view pattern, const job::Job& job, std::size_t number,
+                   const toolpath::StepMoves& first) {
+    return holesFilled(pattern, [&](std::string_view word) -> std::optional<std::string> {
+        if (word == "job") return fitForFile(job.name);
+        if (word == "sheet") return fitForFile(job.sheet().name);
+        if (word == "number") return fmt::format("{:02}", number);
+        if (word == "tool") return fitForFile(first.tool.name);
+        if (word == "step") return fitForFile(first.name);
+        return {};
+    });
 }
 
 std::string usualName(const job::Job& job) {

@@ -14,6 +14,8 @@ enum class Clearance { refused, passed };
 [[nodiscard]] Result<Dialect> dialectOf(Disk& disk, const job::Job& job);
 /// Whether a program in it can be sent line by line and answered: a plotter's file is sent as a whole, by other ways.
 [[nodiscard]] Result<void> mayStream(const Dialect& dialect);
+/// What of the moves a dialect has no words for, as a person should know before the program is used.
+[[nodiscard]] std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& path);
 /// How to read a program back that was written for this job, or one that is to run on its stock.
 [[nodiscard]] ReadOptions readOptionsFor(const job::Job& job, const Dialect& dialect);
 

@@ -1,5 +1,6 @@
 #include "program/plotter.h"
 
+#include "base/holes.h"
 #include "base/hpgl.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
@@ -15,8 +16,8 @@ long centimetresASecond(double feed) { return std::max(1L, std::lround(feed / 60
 
 class Plotting {
 public:
-    Plotting(const toolpath::Toolpath& path, const Dialect& dialect, const Frame& frame, std::string_view name)
-        : path_(path), dialect_(dialect), frame_(frame), name_(name) {
+    Plotting(const toolpath::Toolpath& path, const Dialect& dialect, const Frame& frame)
+        : path_(path), dialect_(dialect), frame_(frame) {
         out_.ending = dialect.ending;
     }
 
@@ -49,21 +50,13 @@ private:
         ++line_;
     }
     void templates(const std::vector<std::string>& lines, const toolpath::StepMoves* step) {
-        for (std::string line : lines) {
-            const auto fill = [&](std::string_view word, const std::string& value) {
-                for (auto at = line.find(word); at != std::string::npos; at = line.find(word))
-                    line.replace(at, word.size(), value);
-            };
-            if (step) {
-                fill("{number}", fmt::format("{}", step->tool.number));
-                fill("{force}", fmt::format("{}", std::lround(step->force)));
-            }
-            std::string name;
-            for (const char c : name_)
-                if (c != ';' && static_cast<unsigned char>(c) >= 0x20) name += c;
-            fill("{name}", name);
-            say(line);
-        }
+        for (const std::string& line : lines)
+            say(holesFilled(line, [&](std::string_view word) -> std::optional<std::string> {
+                if (step && word == "number") return fmt::format("{}", step->tool.number);
+                if (step && word == "force") return fmt::format("{}", std::lround(step->force));
+                return {};
+            }));
+        at_ = unknown; // the dialect's lines may have moved
     }
     [[nodiscard]] std::pair<long, long> stepsOf(Vec2 p) const {
         return {std::lround((p.x - frame_.zero.x) * dialect_.perMm),
@@ -102,12 +95,12 @@ private:
     const toolpath::Toolpath& path_;
     const Dialect& dialect_;
     Frame frame_;
-    std::string name_;
     Program out_;
     std::size_t line_ = 0;
     bool down_ = false;
     long speed_ = -1;
-    std::pair<long, long> at_{std::numeric_limits<long>::min(), 0};
+    static constexpr std::pair<long, long> unknown{std::numeric_limits<long>::min(), 0};
+    std::pair<long, long> at_ = unknown;
 };
 
 /// What is drawn in one go.
@@ -143,6 +136,10 @@ std::vector<Drawn> meantBy(const toolpath::Toolpath& path, const Dialect& dialec
     return out;
 }
 
+bool isOneOf(std::string_view code, std::initializer_list<std::string_view> codes) {
+    return std::find(codes.begin(), codes.end(), code) != codes.end();
+}
+
 Result<std::vector<Drawn>> saidBy(std::string_view text, const Dialect& dialect) {
     const auto words = hpglFrom(text);
     if (!words) return words.problem();
@@ -159,11 +156,12 @@ Result<std::vector<Drawn>> saidBy(std::string_view text, const Dialect& dialect)
         if (word.code == "FS" && !word.numbers.empty()) force = std::lround(word.numbers[0]);
         if (word.code == "VS" && !word.numbers.empty()) speed = std::lround(word.numbers[0]);
         if (word.code == "PR") return bad(word, "PR: coordinates would be relative.");
-        if (word.code == "SC" || word.code == "IP" || word.code == "RO")
-            return bad(word, fmt::format("{} moves or scales all that follows.", word.code));
-        if (word.code == "AA" || word.code == "AR" || word.code == "CI" || word.code == "LB" || word.code == "EA")
-            return bad(word, fmt::format("{} draws what was not meant.", word.code));
-        if (word.code != "PU" && word.code != "PD" && word.code != "PA") continue;
+        if (isOneOf(word.code, {"SC", "IP", "IR", "RO", "IW", "LT", "UL"}))
+            return bad(word, fmt::format("{} moves, scales or breaks up all that follows.", word.code));
+        if (!isOneOf(word.code, {"PU", "PD", "PA"})) {
+            if (isOneOf(word.code, {"IN", "DF", "SP", "FS", "VS", "AS", "PG", "EC", "NR", "AF", "AH"})) continue;
+            return bad(word, fmt::format("{} draws what was not meant, or is not known here.", word.code));
+        }
         if (word.numbers.size() % 2) return bad(word, "A coordinate is missing.");
         const bool was = down;
         if (word.code != "PA") down = word.code == "PD";
@@ -199,9 +197,8 @@ double farthest(const std::vector<Vec2>& points, const std::vector<Vec2>& line) 
 
 } // namespace
 
-Program writtenForPlotter(const toolpath::Toolpath& path, const Dialect& dialect, const Frame& frame,
-                          std::string_view name) {
-    return Plotting(path, dialect, frame, name).all();
+Program writtenForPlotter(const toolpath::Toolpath& path, const Dialect& dialect, const Frame& frame) {
+    return Plotting(path, dialect, frame).all();
 }
 
 Result<void> plotterAgrees(const Program& program, const toolpath::Toolpath& path, const Dialect& dialect,

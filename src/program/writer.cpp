@@ -1,5 +1,6 @@
 #include "program/writer.h"
 
+#include "base/holes.h"
 #include "geometry/flatten.h"
 
 #include <array>
@@ -95,22 +96,23 @@ private:
         endLine();
     }
     void templates(const std::vector<std::string>& lines, const toolpath::StepMoves* step) {
-        for (std::string line : lines) {
-            const auto fill = [&](std::string_view word, double value, int decimals) {
-                std::string number;
-                appendNumber(number, value, decimals);
-                for (auto at = line.find(word); at != std::string::npos; at = line.find(word))
-                    line.replace(at, word.size(), number);
-            };
-            const bool lifts = line.find("{travel}") != std::string::npos;
-            fill("{travel}", (path_.travel - frame_.z) * scale_, dialect_.decimals);
-            if (step) {
-                for (const char* word : {"{number}", "{tool}"}) fill(word, step->tool.number, 0);
-                for (const char* word : {"{turns}", "{spindle}"}) fill(word, step->spindle, 0); // the second as before
-                fill("{spinup}", step->spinUp, 2);
-            }
-            if (line.find("{name}") != std::string::npos) line.replace(line.find("{name}"), 6, harmless(name_));
-            out_.text += line;
+        for (const std::string& line : lines) {
+            bool lifts = false;
+            out_.text += holesFilled(line, [&](std::string_view word) -> std::optional<std::string> {
+                const auto number = [](double value, int decimals) {
+                    std::string text;
+                    appendNumber(text, value, decimals);
+                    return text;
+                };
+                if (word == "travel")
+                    return lifts = true, number((path_.travel - frame_.z) * scale_, dialect_.decimals);
+                if (word == "name") return harmless(name_);
+                if (!step) return {};
+                if (word == "number" || word == "tool") return number(step->tool.number, 0);
+                if (word == "turns" || word == "spindle") return number(step->spindle, 0); // the second as before
+                if (word == "spinup") return number(step->spinUp, 2);
+                return {};
+            });
             endLine();
             forgetModes();
             if (lifts) have_[2] = std::llround((path_.travel - frame_.z) * scale_ * power10_);

@@ -55,4 +55,11 @@ void refuse(Proof& proof, const Problem& problem, std::optional<Finding::Fix> fi
     proof.findings.insert(proof.findings.begin(), std::move(finding));
 }
 
+void remark(Proof& proof, const Problem& problem) {
+    Finding finding;
+    finding.what = problem.what;
+    finding.mend = problem.mend;
+    proof.findings.push_back(std::move(finding)); // notes come last
+}
+
 } // namespace ferro::proof

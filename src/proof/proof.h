@@ -51,6 +51,8 @@ struct Proof {
 /// What keeps the program from being written although the cuts are sound, such as a dialect that is not there, as a
 /// no-go.
 void refuse(Proof& proof, const Problem& problem, std::optional<Finding::Fix> fix = {});
+/// What is to be known of the program, and keeps nobody from anything, as a note.
+void remark(Proof& proof, const Problem& problem);
 
 [[nodiscard]] Result<Proof> proofOf(const job::Job& job, Progress& progress);
 

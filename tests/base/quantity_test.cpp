@@ -1,3 +1,4 @@
+#include "base/holes.h"
 #include "base/quantity.h"
 
 using namespace ferro;
@@ -108,4 +109,17 @@ TEST_CASE("quantity: what a field shows is read back as the same, to what it sho
                     CHECK(std::abs(*back - value) <= (units == Units::mm ? 0.005 : 0.0127) + 1e-9);
                 CHECK(shownNumber(*back, measure, units) == number); // and does not wander
             }
+}
+
+TEST_CASE("holes: each known word is filled in once, whatever is filled in") {
+    const auto filled = [](const char* pattern) {
+        return holesFilled(pattern, [](std::string_view word) -> std::optional<std::string> {
+            if (word == "name") return "{name} {tool}";
+            if (word == "tool") return "7";
+            return {};
+        });
+    };
+    CHECK(filled("T{tool} M6 ({name}, {tool})") == "T7 M6 ({name} {tool}, 7)");
+    CHECK(filled("{other} {tool") == "{other} {tool");
+    CHECK(filled("}{}{tool}") == "}{}7");
 }

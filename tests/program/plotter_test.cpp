@@ -84,8 +84,40 @@ TEST_CASE("plotter: the file draws the moves within a step, by their tool, force
         }
     CHECK(next == 3);
     CHECK(most < 0.036); // a step and a half
+    // Each move's line is the one that goes to its end.
+    std::vector<std::string> text(1);
+    std::istringstream in(program->text);
+    for (std::string line; std::getline(in, line);) text.push_back(line);
+    CHECK(text.size() == program->lines + 1);
+    for (std::size_t s = 0; s < proof.path.steps.size(); ++s)
+        for (std::size_t m = 0; m < proof.path.steps[s].moves.size(); ++m)
+            if (const auto line = program->lineOf[s][m]; line && text[line].size() > 3) {
+                const Vec2 to = proof.path.steps[s].moves[m].to.flat() * 40;
+                CHECK(text[line].substr(2) == fmt::format("{},{};", std::lround(to.x), std::lround(to.y)));
+            }
+    // A place that is a step off may be rounding; two are another drawing.
+    const auto agreesWhen = [&](long off) {
+        auto altered = *program;
+        const auto last = altered.text.rfind("PD", altered.text.rfind("PU;"));
+        const auto comma = altered.text.find(',', last);
+        const long x = std::stol(altered.text.substr(last + 2));
+        altered.text.replace(last + 2, comma - last - 2, fmt::format("{}", x + off));
+        return program::plotterAgrees(altered, proof.path, dialect, program::frameOf(job)).has_value();
+    };
+    CHECK((agreesWhen(0) && agreesWhen(1) && agreesWhen(-1)));
+    CHECK((!agreesWhen(3) && !agreesWhen(-3)));
     CHECK_FALSE(program::programFor(job, proof.path, dialect, program::Clearance::refused));
     CHECK(program::fileNamesFor(job, proof.path).size() == 1);
+    // What HPGL has no words for is told; a machine that streams is another matter.
+    const auto unsaid = program::unsaidBy(dialect, proof.path);
+    REQUIRE(unsaid.size() == 1);
+    CHECK(unsaid[0].what.find("35 g") != std::string::npos);
+    const auto deeper = set(set(job, "passes", "3"), "turnDepth", "0.05");
+    const auto told = program::unsaidBy(dialect, proof::proofOf(deeper, progress)->path);
+    REQUIRE(told.size() == 2);
+    CHECK(told[0].what.find("all alike") != std::string::npos);
+    CHECK(program::unsaidBy(*program::openDialect(realDisk(), "blade-mm"), proof.path).empty());
+    CHECK_FALSE(program::mayStream(dialect));
 }
 
 TEST_CASE("plotter: lines of a dialect that would draw something else are refused, with what is wrong") {
@@ -105,7 +137,12 @@ TEST_CASE("plotter: lines of a dialect that would draw something else are refuse
     CHECK(refused([](D& d) { d.header.push_back("RO90;"); }).find("RO") != std::string::npos);
     CHECK(refused([](D& d) { d.start.push_back("PD100,100;PU;"); }).find("lines") != std::string::npos);
     CHECK(refused([](D& d) { d.start.push_back("CI400;"); }).find("CI") != std::string::npos);
+    CHECK(refused([](D& d) { d.header.push_back("RR400,400;"); }).find("RR") != std::string::npos);
+    CHECK(refused([](D& d) { d.header.push_back("LT2;"); }).find("LT") != std::string::npos);
     CHECK(refused([](D& d) { d.footer = {"PD0,0;", "PU;", "SP0;"}; }).find("lines") != std::string::npos);
+    auto moves = shipped; // and is brought back by the next line's own PU
+    moves.start.push_back("PU40,40,0,0;");
+    CHECK_FALSE(program::sampleOf(moves).problem);
     CHECK(refused([](D& d) { d.footer = {"PU0,0;"}; }).find("SP0") != std::string::npos);
     CHECK(refused([](D& d) { d.stop = {"§"}; }).find("instruction") != std::string::npos);
     CHECK_FALSE(program::dialectFromText(R"({"process": "rotary", "plotter": true})"));

@@ -31,10 +31,14 @@ void Prover::prove() {
         "proof", tr("Proofing"),
         [job = session_.job()](Progress& progress) {
             auto proof = proof::proofOf(job, progress);
-            if (const auto dialect = program::dialectOf(realDisk(), job); proof && !dialect)
+            if (!proof) return proof;
+            const auto dialect = program::dialectOf(realDisk(), job);
+            if (!dialect)
                 proof::refuse(*proof, dialect.problem(),
                               proof::Finding::Fix{tr("Use the machine's own dialect").toStdString(),
                                                   [](const job::Job& j) { return job::withDialect(j, ""); }});
+            else
+                for (const auto& problem : program::unsaidBy(*dialect, proof->path)) proof::remark(*proof, problem);
             return proof;
         },
         this,
