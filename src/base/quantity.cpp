@@ -226,6 +226,18 @@ std::string shownNumber(double value, Measure measure, Units units) {
     return text;
 }
 
+std::string exactly(double value, Measure measure) {
+    // The bare number in the job's units would round; a suffix keeps every digit.
+    const bool suffix = measure == Measure::length || measure == Measure::feed;
+    return fmt::format("{}{}", value, suffix ? " mm" : "");
+}
+
+Problem outOfRange(std::string_view label, double value, Measure measure, double low, double high) {
+    return {.what = fmt::format("{} cannot be {}.", label, shown(value, measure)),
+            .where = {},
+            .mend = fmt::format("Give between {} and {}.", shown(low, measure), shown(high, measure))};
+}
+
 std::string unitName(Measure measure, Units units) {
     const bool metric = units == Units::mm;
     switch (measure) {

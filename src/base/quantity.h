@@ -27,6 +27,10 @@ inline constexpr double mmPerInch = 25.4;
 [[nodiscard]] std::string shown(double value, Measure measure, Units units = Units::mm);
 /// "12.5 mm" for messages of the core.
 [[nodiscard]] std::string mm(double value);
+/// The same number as a person would have typed it, with every digit: "12.5 mm", whatever units fields are shown in.
+[[nodiscard]] std::string exactly(double value, Measure measure);
+/// That a setting of this name cannot be so much, and between what it can.
+[[nodiscard]] Problem outOfRange(std::string_view label, double value, Measure measure, double low, double high);
 /// "41 min 20 s"; hours above sixty minutes.
 [[nodiscard]] std::string shownTime(double seconds);
 

@@ -44,38 +44,41 @@ template<class Thing> Problem missing(std::string_view key) {
             .mend = fmt::format("See ferrograph-cli book list {}s.", shop::nounOf<Thing>())};
 }
 
+template<class Thing> std::string shownAll(const Thing& thing) {
+    std::string out;
+    for (const auto& [name, value] : shop::settingsOf(thing)) out += fmt::format("{}={}\n", name, value);
+    if constexpr (std::is_same_v<Thing, shop::Material>)
+        for (std::size_t i = 0; i < thing.proven.size(); ++i) {
+            const auto& proven = thing.proven[i];
+            out += fmt::format("proven {}: {}, {} by {} on {}, {}:", i + 1, proven.date, proven.kind, proven.tool,
+                               proven.machine, mm(proven.thickness));
+            for (const auto& [name, value] : proven.settings) out += fmt::format(" {}={:g}", name, value);
+            out += proven.note.empty() ? "\n" : fmt::format(" ({})\n", proven.note);
+        }
+    return out;
+}
+
 template<class Thing> Done withThings(Kept& kept, const Words& w) {
     const auto take = [&](Result<shop::Shelves> next) -> Done {
         if (!next) return next.problem();
         kept.shelves = std::move(*next);
         return std::string();
     };
-    const auto hand = kept.shelves.onHand();
     if (w[0] == "restore") return take(shop::withThingAsShipped<Thing>(kept.shelves, w[2]));
-    const auto thing = named<Thing>(hand, w[2]);
-    if (!thing) return missing<Thing>(w[2]);
-    if (w[0] == "show") {
-        std::string out;
-        for (const auto& [name, value] : shop::settingsOf(*thing)) out += fmt::format("{}={}\n", name, value);
-        if constexpr (std::is_same_v<Thing, shop::Material>)
-            for (const auto& proven : thing->proven) {
-                out += fmt::format("proven {} for {} by {} on {}, {}:", proven.date, proven.kind, proven.tool,
-                                   proven.machine, mm(proven.thickness));
-                for (const auto& [name, value] : proven.settings) out += fmt::format(" {}={:g}", name, value);
-                out += proven.note.empty() ? "\n" : fmt::format(" ({})\n", proven.note);
-            }
-        return out;
+    std::string out, key = w[2];
+    if (w[0] == "copy" || w[0] == "add") {
+        auto made =
+            w[0] == "copy" ? shop::withCopy<Thing>(kept.shelves, w[2]) : shop::withFresh<Thing>(kept.shelves, w[2]);
+        if (!made) return made.problem();
+        kept.shelves = std::move(made->first);
+        key = made->second;
+        out = key + "\n";
     }
-    if (w[0] == "drop") return take(shop::withoutThing<Thing>(kept.shelves, w[2]));
+    const auto thing = named<Thing>(kept.shelves.onHand(), key);
+    if (!thing) return missing<Thing>(key);
+    if (w[0] == "show") return shownAll(*thing);
+    if (w[0] == "drop") return take(shop::withoutThing<Thing>(kept.shelves, key));
     Thing changed = *thing;
-    std::string out;
-    if (w[0] == "copy") {
-        auto copy = shop::withCopy<Thing>(kept.shelves, w[2]);
-        if (!copy) return copy.problem();
-        kept.shelves = std::move(copy->first);
-        out = copy->second + "\n";
-        changed = *named<Thing>(kept.shelves.onHand(), copy->second);
-    }
     for (std::size_t i = 3; i < w.size(); ++i) {
         const auto set = assignmentFrom(w[i]);
         if (!set) return set.problem();
@@ -99,8 +102,8 @@ std::string listedRules(const plan::House& house) {
     return out + (house.onArrival ? "for arriving drawings: on\n" : "for arriving drawings: off\n");
 }
 
-Result<plan::HouseRule> ruleFrom(const Words& w, std::size_t from) {
-    plan::HouseRule rule;
+/// The rule with what the words say otherwise.
+Result<plan::HouseRule> ruleFrom(plan::HouseRule rule, const Words& w, std::size_t from) {
     for (std::size_t i = from; i < w.size(); ++i) {
         const auto set = assignmentFrom(w[i]);
         if (!set) return set.problem();
@@ -143,6 +146,12 @@ Done withWays(Kept& kept, const Words& w) {
     };
     if (w[1] == "recipe") {
         if (w[0] == "drop") return take(plan::withoutRecipe(kept.house, w[2]));
+        if (w[0] == "copy") {
+            auto copy = plan::withRecipeCopied(kept.house, w[2]);
+            if (!copy) return copy.problem();
+            kept.house = std::move(copy->first);
+            return copy->second + "\n";
+        }
         if (w[0] == "rename" && w.size() > 3) return take(plan::withRecipeNamed(kept.house, w[2], w[3]));
         if (w[0] == "set") {
             const auto* recipe = plan::recipeNamed(kept.house, w[2]);
@@ -159,13 +168,18 @@ Done withWays(Kept& kept, const Words& w) {
         }
     } else if (w[1] == "rule") {
         if (w[0] == "add") {
-            auto rule = ruleFrom(w, 2);
+            auto rule = ruleFrom({}, w, 2);
             if (!rule) return rule.problem();
             return take(plan::withRule(kept.house, kept.house.rules.size(), *rule));
         }
         const auto row = place(2);
         if (!row) return row.problem();
         if (w[0] == "drop") return take(plan::withoutRule(kept.house, *row));
+        if (w[0] == "set" && *row < kept.house.rules.size()) {
+            auto rule = ruleFrom(kept.house.rules[*row], w, 3);
+            if (!rule) return rule.problem();
+            return take(plan::withRuleChanged(kept.house, *row, *rule));
+        }
         if (w[0] == "move") {
             const auto to = place(3);
             if (!to) return to.problem();
@@ -217,6 +231,22 @@ Done prove(Kept& kept, const Words& w) {
     std::string out = fmt::format("proven on {}:", material->name);
     for (const auto& [name, value] : proven->settings) out += fmt::format(" {}={:g}", name, value);
     return out + "\n";
+}
+
+/// Proven settings of a material, by the number that “show” has.
+Done forget(Kept& kept, const Words& w) {
+    const auto material = named<shop::Material>(kept.shelves.onHand(), w[1]);
+    if (!material) return missing<shop::Material>(w[1]);
+    const auto number = idFrom(w[2]);
+    if (!number) return number.problem();
+    if (*number == 0 || *number > material->proven.size())
+        return Problem{.what = fmt::format("“{}” has no proven settings {}.", material->name, *number),
+                       .where = {},
+                       .mend = fmt::format("See ferrograph-cli book show material {}.", w[1])};
+    auto next = shop::withThing(kept.shelves, shop::withoutProven(*material, material->proven[*number - 1]));
+    if (!next) return next.problem();
+    kept.shelves = std::move(*next);
+    return std::string();
 }
 
 Done takeFile(Kept& kept, const Words& w) {
@@ -273,7 +303,9 @@ Done asked(Kept& kept, const Words& w) {
         return keep(kept, w);
     }
     if (auto fine = needs(3); !fine) return fine.problem();
-    const bool things = w[0] == "show" || w[0] == "set" || w[0] == "copy" || w[0] == "drop" || w[0] == "restore";
+    if (w[0] == "forget") return forget(kept, w);
+    const bool things =
+        w[0] == "show" || w[0] == "set" || w[0] == "add" || w[0] == "copy" || w[0] == "drop" || w[0] == "restore";
     if (things && w[1] == "machine") return withThings<shop::Machine>(kept, w);
     if (things && w[1] == "tool") return withThings<shop::Tool>(kept, w);
     if (things && w[1] == "material") return withThings<shop::Material>(kept, w);
@@ -312,13 +344,14 @@ void addBook(Options& app, int& exit) {
     command.footer("Things are machine, tool or material; KEY as “list” shows it.\n"
                    "  list [machines|tools|materials|recipes|rules]\n"
                    "  show|drop|restore THING KEY\n      all of it; away with it; as it is shipped\n"
-                   "  set|copy THING KEY [NAME=VALUE …]\n"
+                   "  set|copy THING KEY [NAME=VALUE …]; add THING NAME [NAME=VALUE …]\n"
                    "  prove JOB STEP [NOTE]\n      a step's settings were tried on its material and found good\n"
                    "  keep JOB STEP [NAME]\n      a step of a job as a recipe\n"
-                   "  set recipe NAME SETTING=VALUE …; rename recipe NAME OTHER; drop recipe NAME\n"
+                   "  forget MATERIAL N\n      proven settings, by the number that “show” has\n"
+                   "  set recipe NAME SETTING=VALUE …; copy recipe NAME; rename recipe NAME OTHER; drop recipe NAME\n"
                    "  add rule [layers=cut*,holes] [role=outer edges] [above=40mm] [below=…] [recipes=…]\n"
                    "      a row of the house rules; without recipes it is not cut\n"
-                   "  move rule ROW TO; drop rule ROW\n"
+                   "  set rule ROW [layers=…] …; move rule ROW TO; drop rule ROW\n"
                    "  set arrival on|off\n      whether drawings get steps by the rules as they come in\n"
                    "  give FILE; take FILE [replace]\n      all of it in one file; another's beside one's own\n");
     command.run([words, &exit] { exit = run(*words); });

@@ -108,4 +108,27 @@ Result<void> writeText(const std::string& file, std::string_view text) {
     return writeAtomically(realDisk(), file, text);
 }
 
+void addBench(Options& command, BenchAsked& asked) {
+    command.option("--machine", asked.machine, "key in the shop book");
+    command.option("--material", asked.material, "key in the shop book");
+    command.option("--stock", asked.stock, "width height thickness, mm").expected(3);
+}
+
+Result<job::Job> benchOf(const BenchAsked& asked, const shop::Book& book) {
+    auto job = asked.jobFile.empty() ? job::freshJob(book, asked.machine, asked.material)
+                                     : job::load(realDisk(), asked.jobFile);
+    if (!job || asked.stock.empty()) return job;
+    auto stock = job->sheet().stock;
+    stock.width = asked.stock[0], stock.height = asked.stock[1], stock.thickness = asked.stock[2];
+    return job::withStock(*job, stock);
+}
+
+Result<void> checkedFresh(const std::string& file, bool force) {
+    if (!isJobFile(file)) return Problem{.what = "A job file ends in .ferro.", .where = file, .mend = "Name it so."};
+    if (!force && std::filesystem::exists(file))
+        return Problem{
+            .what = "The file is there already.", .where = file, .mend = "Choose another name, or say --force."};
+    return {};
+}
+
 } // namespace ferro::cli

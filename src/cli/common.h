@@ -59,6 +59,17 @@ private:
 [[nodiscard]] Result<void> checkedName(std::string_view out, std::initializer_list<std::string_view> endings);
 /// The job of a file with a sheet of it laid out, by name or number; empty: the one that was at hand.
 [[nodiscard]] Result<job::Job> jobAt(const std::string& file, const std::string& sheet);
+/// What is worked on: a job's machine, tools and sheets where one is named, else fresh on these of the book; with the
+/// sheet of this width, height and thickness, if those are given.
+struct BenchAsked {
+    std::string jobFile, machine, material;
+    std::vector<double> stock;
+};
+/// Declares --machine, --material and --stock.
+void addBench(Options& command, BenchAsked& asked);
+[[nodiscard]] Result<job::Job> benchOf(const BenchAsked& asked, const shop::Book& book);
+/// Whether a job may be written to a file of this name: the name ends so, and none is there, unless it may be replaced.
+[[nodiscard]] Result<void> checkedFresh(const std::string& file, bool force);
 [[nodiscard]] bool isJobFile(const std::string& file);
 [[nodiscard]] Json jsonOf(const Box& box);
 [[nodiscard]] Json jsonOf(const std::vector<proof::Finding>& findings, const job::Job& job);

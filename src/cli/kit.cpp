@@ -16,20 +16,10 @@ namespace ferro::cli {
 namespace {
 
 struct KitAsked {
-    std::string list, out = "kit", jobFile, machine, material, unit;
-    std::vector<double> stock;
+    std::string list, out = "kit", unit;
+    BenchAsked bench; ///< what is cut on, and how: of a job of before without its pieces, or fresh
     double effort = 20;
 };
-
-/// What is to be cut on, and how: a job of before without its pieces, or a fresh one.
-Result<job::Job> benchOf(const KitAsked& o, const Shop& book) {
-    if (!o.jobFile.empty()) return job::load(realDisk(), o.jobFile);
-    auto job = job::freshJob(book, o.machine, o.material);
-    if (!job || o.stock.empty()) return job;
-    auto stock = job->sheet().stock;
-    stock.width = o.stock[0], stock.height = o.stock[1], stock.thickness = o.stock[2];
-    return job::withStock(*job, stock);
-}
 
 Result<job::Job> withParts(const KitAsked& o, job::Job job, const Shop& book) {
     const auto text = realDisk().read(o.list);
@@ -47,10 +37,7 @@ Result<job::Job> withParts(const KitAsked& o, job::Job job, const Shop& book) {
     ShownProgress shown("reading");
     auto kit = formats::withCutList(*job.artwork, *list,
                                     {.bytes = [&](const std::string& file) { return realDisk().read(folder / file); },
-                                     .material = [&](std::string_view word) -> std::optional<std::string> {
-                                         const auto* known = book.materialCalled(word);
-                                         return known ? std::optional(known->key) : std::nullopt;
-                                     },
+                                     .material = [&](std::string_view word) { return book.materialKey(word); },
                                      .add =
                                          [](const artwork::Artwork& art, const formats::Drawing& drawing) {
                                              auto added = formats::withDrawing(art, drawing);
@@ -133,10 +120,10 @@ Result<std::map<std::string, std::string>> papersOf(const job::Job& job, bool& g
 int make(const KitAsked& o) {
     const auto book = theShop();
     if (!book) return complain(book.problem());
-    auto job = benchOf(o, *book);
+    auto job = benchOf(o.bench, *book);
     if (job) job = withParts(o, std::move(*job), *book);
     if (!job) return complain(job.problem());
-    if (o.jobFile.empty()) job->name = std::filesystem::path(o.list).stem().string();
+    if (o.bench.jobFile.empty()) job->name = std::filesystem::path(o.list).stem().string();
     auto wish = job::usualLayingOut(*job);
     wish.how.effort = static_cast<std::uint64_t>(o.effort * 1e6);
     std::optional<job::LaidOut> laid;
@@ -179,10 +166,8 @@ void addKit(Options& app, int& exit) {
     auto o = std::make_shared<KitAsked>();
     command.option("list", o->list, "the drawings lie beside it").required();
     command.option("-o,--out", o->out, "folder");
-    command.option("--job", o->jobFile, "job whose machine, sheets and steps are used");
-    command.option("--machine", o->machine, "key, for a fresh job");
-    command.option("--material", o->material, "key, of parts that ask for none");
-    command.option("--stock", o->stock, "width height thickness, mm, of its sheets").expected(3);
+    command.option("--job", o->bench.jobFile, "job whose machine, sheets and steps are used");
+    addBench(command, o->bench);
     command.option("--unit", o->unit, "of drawings that do not say theirs: mm, inch, cm, m, foot");
     command.option("--effort", o->effort, "million places to try").range(0.01, 100000.0);
     command.run([o, &exit] { exit = make(*o); });

@@ -31,9 +31,9 @@ Result<job::SwatchAxis> axisFrom(const std::string& word) {
 
 void addSwatch(Options& app, int& exit) {
     struct Asked {
-        std::string file, jobFile, machine, material, rows, columns;
+        std::string file, rows, columns;
+        BenchAsked bench;
         job::SwatchCard card{"hatch", {}, {}, {}, 0, 3, {}};
-        std::vector<double> stock;
         std::vector<std::string> others;
         bool force = false;
     };
@@ -44,10 +44,8 @@ void addSwatch(Options& app, int& exit) {
         "--stock 120 90 3 --kind hatch --rows power=8..40x6 --columns feed=1000..6000x6");
     auto o = std::make_shared<Asked>();
     command.option("file", o->file, "the job to write").required();
-    command.option("--job", o->jobFile, "job whose machine, material, tools and sheet are used");
-    command.option("--machine", o->machine, "key, for a fresh one");
-    command.option("--material", o->material, "key");
-    command.option("--stock", o->stock, "width height thickness, mm").expected(3);
+    command.option("--job", o->bench.jobFile, "job whose machine, material, tools and sheet are used");
+    addBench(command, o->bench);
     command.option("--kind", o->card.kind, "of step");
     command.option("--tool", o->card.tool, "key");
     command.option("--rows", o->rows, "setting=FROM..TOxCOUNT, upwards").required();
@@ -57,22 +55,10 @@ void addSwatch(Options& app, int& exit) {
     command.option("--set", o->others, "NAME=VALUE of all cells");
     command.flag("--force", o->force, "write over a file that is there");
     command.run([o, &exit] {
-        if (!isJobFile(o->file))
-            return void(exit =
-                            complain({.what = "A job file ends in .ferro.", .where = o->file, .mend = "Name it so."}));
-        if (!o->force && std::filesystem::exists(o->file))
-            return void(exit = complain({.what = "The file is there already.",
-                                         .where = o->file,
-                                         .mend = "Choose another name, or say --force."}));
+        if (auto may = checkedFresh(o->file, o->force); !may) return void(exit = complain(may.problem()));
         const auto book = shop::openBook(realDisk());
         if (!book) return void(exit = complain(book.problem()));
-        auto bench =
-            o->jobFile.empty() ? job::freshJob(*book, o->machine, o->material) : job::load(realDisk(), o->jobFile);
-        if (bench && !o->stock.empty()) {
-            auto stock = bench->sheet().stock;
-            stock.width = o->stock[0], stock.height = o->stock[1], stock.thickness = o->stock[2];
-            bench = job::withStock(*bench, stock);
-        }
+        const auto bench = benchOf(o->bench, *book);
         if (!bench) return void(exit = complain(bench.problem()));
         auto rows = axisFrom(o->rows), columns = axisFrom(o->columns);
         if (!rows) return void(exit = complain(rows.problem()));

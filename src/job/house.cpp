@@ -5,8 +5,6 @@
 #include "job/sheets.h"
 #include "plan/selection.h"
 
-#include <set>
-
 namespace ferro::job {
 
 namespace {
@@ -116,7 +114,6 @@ Result<Housed> withHouseRules(const Job& job, const plan::House& house, const sh
             if (plan::fits(house.rules[r].match, contour)) fit.push_back(r);
         if (fit.empty()) return count(out.report.unmatched, contour.layer, 0, 0);
         ++out.report.rows[fit[0]].outlines;
-        out.report.leftOut += house.rules[fit[0]].recipes.empty();
         if (fit.size() > 1) count(out.report.twice, contour.layer, fit[0], fit[1]);
     });
     // A step that has nothing to take would only be in the way.

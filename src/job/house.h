@@ -20,7 +20,6 @@ struct HouseReport {
     };
     std::vector<Some> unmatched; ///< that no row fits, by layer
     std::vector<Some> twice;     ///< that two rows fit
-    std::size_t leftOut = 0;     ///< by rows that say so
     std::size_t replaced = 0;    ///< steps that went
 };
 /// All of it as a person is told, a line each; the first says what was done.

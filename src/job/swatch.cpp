@@ -9,7 +9,7 @@ namespace ferro::job {
 
 namespace {
 
-constexpr double margin = 6, capHeight = 2.2; // mm
+constexpr double margin = 6, capHeight = 2.2, line = 1.6 * capHeight; // mm
 
 /// Whether its fresh steps are made of pieces, as cells are.
 bool takesPieces(const plan::Kind& kind) {
@@ -39,10 +39,7 @@ Result<const plan::Field*> fieldOf(const plan::Kind& kind, const SwatchAxis& axi
                        .mend = fmt::format("Use one of: {}.", known)};
     for (const double value : {axis.from, axis.to})
         if (!(value >= field->low && value <= field->high))
-            return Problem{.what = fmt::format("{} cannot be {}.", field->label, shown(value, field->measure)),
-                           .where = {},
-                           .mend = fmt::format("Give between {} and {}.", shown(field->low, field->measure),
-                                               shown(field->high, field->measure))};
+            return outOfRange(field->label, value, field->measure, field->low, field->high);
     return field;
 }
 
@@ -93,13 +90,13 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
     if (!rowField) return rowField.problem();
     if (!columnField) return columnField.problem();
 
-    // Where it all lies: labels of rows at the left, of columns below, what they are of at the top.
+    // Where it all lies: labels of rows at the left, of columns below in two lines, what they are of at the top.
     const auto& stock = job.sheet().stock;
     std::size_t widest = 0;
     for (int r = 0; r < card.rows.count; ++r)
         widest = std::max(widest, labelOf(valueAt(card.rows, **rowField, r)).size());
-    const double left = margin + 0.95 * capHeight * static_cast<double>(widest) + 3, below = margin + capHeight + 3,
-                 above = margin + capHeight + 3;
+    const double left = margin + 0.95 * capHeight * static_cast<double>(widest) + 3,
+                 below = margin + line + capHeight + 3, above = margin + capHeight + 3;
     double cell = card.cell;
     const double roomX = stock.width - left - margin, roomY = stock.height - below - above;
     const double fit =
@@ -112,6 +109,13 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
                                mm(below + above - card.gap + card.rows.count * (std::max(cell, 3.0) + card.gap)),
                                mm(stock.width), mm(stock.height)),
                    "Use a larger scrap, or fewer or smaller cells.");
+
+    std::size_t longest = 0; // of the columns' labels, two cells apart on their lines
+    for (int c = 0; c < card.columns.count; ++c)
+        longest = std::max(longest, labelOf(valueAt(card.columns, **columnField, c)).size());
+    if (0.95 * capHeight * static_cast<double>(longest) > 2 * (cell + card.gap) - 0.8)
+        return bad(fmt::format("Below cells of {} the labels would run into each other.", mm(cell)),
+                   "Use larger cells, or a wider gap.");
 
     artwork::Artwork art = *job.artwork;
     using Align = artwork::Lettering::Align;
@@ -130,11 +134,11 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
             return fine.problem();
         for (int c = 0; c < card.columns.count; ++c) {
             const double x = left + c * pitch;
-            if (r == 0) // every second one where they would run into each other
-                if (const auto label = labelOf(valueAt(card.columns, **columnField, c));
-                    static_cast<double>(label.size()) * 0.95 * capHeight < pitch - 1 || c % 2 == 0)
-                    if (auto fine = put(labelled(art, label, {x + cell / 2, margin}, Align::centre)); !fine)
-                        return fine.problem();
+            if (r == 0) // every second one on a line of its own, so that long ones do not run into each other
+                if (auto fine = put(labelled(art, labelOf(valueAt(card.columns, **columnField, c)),
+                                             {x + cell / 2, c % 2 ? margin : margin + line}, Align::centre));
+                    !fine)
+                    return fine.problem();
             art = artwork::withPieces(art, {{rectangle({x, y}, {x + cell, y + cell}), {}}},
                                       fmt::format("cell {}-{}", r + 1, c + 1), fmt::format("cell {}-{}", r + 1, c + 1))
                       .artwork;

@@ -84,11 +84,7 @@ double bookValue(const Field& field, const Step& step, const Beginning& from) {
     return valueOf(field, step);
 }
 
-std::string exactly(const Field& field, double value) {
-    // The bare number in the job's units would round; a suffix keeps every digit.
-    return field.measure == Measure::length || field.measure == Measure::feed ? fmt::format("{} mm", value)
-                                                                              : fmt::format("{}", value);
-}
+std::string exactly(const Field& field, double value) { return ferro::exactly(value, field.measure); }
 
 std::vector<std::string> namesIn(std::string_view text) {
     std::vector<std::string> names;
@@ -106,10 +102,7 @@ std::vector<std::string> namesIn(std::string_view text) {
 namespace {
 
 Problem outOfRange(const Field& field, double value) {
-    return {.what = fmt::format("{} cannot be {}.", field.label, shown(value, field.measure)),
-            .where = {},
-            .mend = fmt::format("Give between {} and {}.", shown(field.low, field.measure),
-                                shown(field.high, field.measure))};
+    return ferro::outOfRange(field.label, value, field.measure, field.low, field.high);
 }
 
 Result<Step> withChoice(Step step, const Choice& choice, std::string_view word) {

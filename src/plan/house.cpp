@@ -71,6 +71,27 @@ Result<House> withRecipe(const House& house, Recipe recipe) {
     return out;
 }
 
+namespace {
+
+/// Of this name, or with a number behind that no other has.
+std::string freeName(const House& house, const std::string& name) {
+    std::string free = name;
+    for (int n = 2; recipeNamed(house, free); ++n) free = fmt::format("{} {}", name, n);
+    return free;
+}
+
+} // namespace
+
+Result<std::pair<House, std::string>> withRecipeCopied(const House& house, std::string_view name) {
+    const auto* recipe = recipeNamed(house, name);
+    if (!recipe) return noRecipe(name);
+    Recipe copy = *recipe;
+    copy.name = freeName(house, recipe->name);
+    auto next = withRecipe(house, copy);
+    if (!next) return next.problem();
+    return std::pair(std::move(*next), copy.name);
+}
+
 Result<House> withRecipeNamed(const House& house, std::string_view name, std::string_view other) {
     if (auto fine = checkedName(other); !fine) return fine.problem();
     if (!recipeNamed(house, name)) return noRecipe(name);
@@ -191,15 +212,8 @@ Result<Pages> pagesFromText(std::string_view text) {
                                                      shop::members(io, pages.book);
                                                      members(io, pages.house);
                                                      io.done();
-                                                     for (const auto& machine : pages.book.machines)
-                                                         if (auto fine = shop::checked(machine); !fine)
-                                                             return fine.problem();
-                                                     for (const auto& tool : pages.book.tools)
-                                                         if (auto fine = shop::checked(tool); !fine)
-                                                             return fine.problem();
-                                                     for (const auto& material : pages.book.materials)
-                                                         if (auto fine = shop::checked(material); !fine)
-                                                             return fine.problem();
+                                                     if (auto fine = shop::checked(pages.book); !fine)
+                                                         return fine.problem();
                                                      auto house = sound(pages.house);
                                                      if (!house) return house.problem();
                                                      pages.house = std::move(*house);
@@ -237,7 +251,7 @@ HouseTaken withHouse(const House& house, const House& other) {
     for (const auto& recipe : other.recipes) {
         Recipe laid = recipe;
         if (const auto* there = recipeNamed(taken.house, recipe.name); there && !(*there == recipe)) {
-            for (int n = 2; recipeNamed(taken.house, laid.name); ++n) laid.name = fmt::format("{} {}", recipe.name, n);
+            laid.name = freeName(taken.house, recipe.name);
             taken.renamed.push_back(laid.name);
         } else if (there) {
             names[recipe.name] = recipe.name;

@@ -31,6 +31,8 @@ struct House {
 [[nodiscard]] const Recipe* recipeNamed(const House& house, std::string_view name);
 /// The recipe under its name, new or in place of the one that is there. Its name may not be empty or hold a comma.
 [[nodiscard]] Result<House> withRecipe(const House& house, Recipe recipe);
+/// Once more under a name of its own; answers that too.
+[[nodiscard]] Result<std::pair<House, std::string>> withRecipeCopied(const House& house, std::string_view name);
 /// Under another name, in the rules too.
 [[nodiscard]] Result<House> withRecipeNamed(const House& house, std::string_view name, std::string_view other);
 /// Refused while a rule asks for it.

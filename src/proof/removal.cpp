@@ -1,5 +1,4 @@
-#include "proof/removal.h"
-
+#include "proof/burn.h"
 #include "toolpath/blade.h"
 
 #include "base/parallel.h"
@@ -60,27 +59,6 @@ private:
 };
 
 } // namespace
-
-Burn::Burn(const toolpath::Toolpath& path) : path_(path) {
-    least_ = std::numeric_limits<double>::infinity();
-    for (const auto& step : path.steps) {
-        auto& scores = scores_.emplace_back(step.moves.size(), false);
-        for (const auto& cut : step.cuts)
-            for (std::size_t i = cut.first; i < cut.end; ++i) {
-                scores[i] = !cut.intent.through;
-                const auto& move = step.moves[i];
-                if (cut.intent.through && move.power > 0 && move.feed > 0)
-                    least_ = std::min(least_, double(move.power) / static_cast<double>(move.feed));
-            }
-    }
-}
-
-double Burn::share(std::size_t step, std::size_t move, double power) const {
-    if (!scores_[step][move]) return 1;
-    const auto feed = static_cast<double>(path_.steps[step].moves[move].feed);
-    if (!std::isfinite(least_) || !(feed > 0)) return 0.3; // nothing to go by
-    return std::clamp(0.75 * power / feed / least_, 0.01, 0.75);
-}
 
 Strokes strokesOf(const toolpath::Toolpath& path, double thickness, double tolerance, const Timing* timing) {
     Strokes out;

@@ -33,21 +33,6 @@ struct Strokes {
     std::vector<Stroke> list;
     std::vector<shop::Tool> tools;
 };
-/// How deep a beam burns, as a share of the stock: 1 where the cut is meant to go through, else by its energy for each
-/// millimetre (power over feed) against the least that a cut goes through with here; three quarters at most, so that
-/// what is scored never looks like a gap. A program from elsewhere tells no intent: all of it goes through.
-class Burn {
-public:
-    explicit Burn(const toolpath::Toolpath& path);
-    /// `power` of the move, 0 to 1, above 0.
-    [[nodiscard]] double share(std::size_t step, std::size_t move, double power) const;
-
-private:
-    const toolpath::Toolpath& path_;
-    std::vector<std::vector<bool>> scores_; ///< by step and move: it is not meant to go through
-    double least_ = 0;                      ///< power over feed
-};
-
 /// Feed moves below the top (for a laser: with the beam on, as deep as it burns). Arcs within `tolerance` mm, and as
 /// many level moves in one stroke as lie within it of their chord, so that finely divided outlines cost no more than
 /// long moves; ramps in level bits of at most 0.02 mm, each at its lower end, so that nothing is shown as standing that

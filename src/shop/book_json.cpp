@@ -2,20 +2,6 @@
 
 namespace ferro::shop {
 
-namespace {
-
-Result<void> checked(const Book& book) {
-    for (const auto& m : book.machines)
-        if (auto fine = shop::checked(m); !fine) return fine;
-    for (const auto& t : book.tools)
-        if (auto fine = shop::checked(t); !fine) return fine;
-    for (const auto& m : book.materials)
-        if (auto fine = shop::checked(m); !fine) return fine;
-    return {};
-}
-
-} // namespace
-
 Result<Book> bookFromText(std::string_view text) {
     return json_members::readJson<Result<Book>>(text, "Correct the shop book's file, or remove it.",
                                                 [](const json_members::json& all) -> Result<Book> {

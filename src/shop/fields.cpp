@@ -88,12 +88,10 @@ template<class Thing> Result<void> checkedNumbers(const Thing& thing) {
     if (thing.key.empty()) return bad(nounOf<Thing>(), thing.name, "has no key", "Give it a key of its own.");
     for (const auto& field : numbersOf<Thing>()) {
         if (field.counts && !field.counts(thing)) continue;
-        const double value = field.get(thing);
-        if (!(value >= field.low && value <= field.high))
-            return bad(nounOf<Thing>(), thing.name.empty() ? thing.key : thing.name,
-                       fmt::format("cannot have {} as “{}” ({})", shown(value, field.measure), field.label, field.name),
-                       fmt::format("Give between {} and {}.", shown(field.low, field.measure),
-                                   shown(field.high, field.measure)));
+        if (const double value = field.get(thing); !(value >= field.low && value <= field.high))
+            return outOfRange(field.label, value, field.measure, field.low, field.high)
+                .within(fmt::format("{} “{}”, {}", nounOf<Thing>(), thing.name.empty() ? thing.key : thing.name,
+                                    field.name));
     }
     return {};
 }
@@ -191,10 +189,7 @@ Result<Thing> withSetting(const Thing& thing, std::string_view name, std::string
         if (!value) return value.problem();
         if (field.measure == Measure::count) *value = std::round(*value);
         if (!(*value >= field.low && *value <= field.high))
-            return Problem{.what = fmt::format("{} cannot be {}.", field.label, shown(*value, field.measure)),
-                           .where = {},
-                           .mend = fmt::format("Give between {} and {}.", shown(field.low, field.measure),
-                                               shown(field.high, field.measure))};
+            return outOfRange(field.label, *value, field.measure, field.low, field.high);
         field.set(out, *value);
         if constexpr (std::is_same_v<Thing, Machine>) // files of before may say so; nobody is to say it now
             if (out.minSpindle > out.maxSpindle)
@@ -225,10 +220,8 @@ template<class Thing> std::vector<std::pair<std::string, std::string>> settingsO
     for (const auto& word : wordsOf<Thing>())
         out.emplace_back(word.name, word.words[static_cast<std::size_t>(word.get(thing))]);
     for (const auto& field : numbersOf<Thing>())
-        if (!field.counts || field.counts(thing)) {
-            const bool unit = field.measure == Measure::length || field.measure == Measure::feed;
-            out.emplace_back(field.name, fmt::format("{}{}", field.get(thing), unit ? " mm" : ""));
-        }
+        if (!field.counts || field.counts(thing))
+            out.emplace_back(field.name, exactly(field.get(thing), field.measure));
     return out;
 }
 template std::vector<std::pair<std::string, std::string>> settingsOf(const Machine&);
@@ -251,6 +244,17 @@ Result<void> checked(const Material& m) {
                 proven.settings.size() > 100)
                 return bad("material", m.name, "has proven settings that cannot be", "Take them out of the book.");
     return checkedNumbers(m);
+}
+
+Result<void> checked(const Book& book) {
+    const auto all = [](const auto& things) -> Result<void> {
+        for (const auto& thing : things)
+            if (auto fine = checked(thing); !fine) return fine;
+        return {};
+    };
+    for (auto fine : {all(book.machines), all(book.tools), all(book.materials)})
+        if (!fine) return fine;
+    return {};
 }
 
 } // namespace ferro::shop

@@ -47,5 +47,6 @@ template<class Thing> [[nodiscard]] std::vector<std::pair<std::string, std::stri
 [[nodiscard]] Result<void> checked(const Machine& machine);
 [[nodiscard]] Result<void> checked(const Tool& tool);
 [[nodiscard]] Result<void> checked(const Material& material);
+[[nodiscard]] Result<void> checked(const Book& book); ///< all of it
 
 } // namespace ferro::shop

@@ -127,14 +127,34 @@ template<class Thing> Result<Shelves> withThingAsShipped(const Shelves& shelves,
     return out;
 }
 
+namespace {
+
+template<class Thing> Result<std::pair<Shelves, std::string>> laid(const Shelves& shelves, const Thing& thing) {
+    const Thing named = renamed(shelves, thing);
+    auto next = withThing(shelves, named);
+    if (!next) return next.problem();
+    return std::pair(std::move(*next), named.key);
+}
+
+} // namespace
+
+template<class Thing> Result<std::pair<Shelves, std::string>> withFresh(const Shelves& shelves, std::string_view name) {
+    const Book hand = shelves.onHand();
+    Thing thing;
+    thing.name = name;
+    for (const char c : name)
+        thing.key += c == ' ' ? '-' : static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    if constexpr (std::is_same_v<Thing, Machine>) thing.dialect = hand.machines.front().dialect;
+    if constexpr (std::is_same_v<Thing, Tool>)
+        for (const auto& tool : hand.tools) thing.number = std::max(thing.number, tool.number + 1);
+    return laid(shelves, thing);
+}
+
 template<class Thing> Result<std::pair<Shelves, std::string>> withCopy(const Shelves& shelves, std::string_view key) {
     const Book hand = shelves.onHand();
     const auto* thing = in<Thing>(hand, key);
     if (!thing) return missing<Thing>(key);
-    const Thing copy = renamed(shelves, *thing);
-    auto next = withThing(shelves, copy);
-    if (!next) return next.problem();
-    return std::pair(std::move(*next), copy.key);
+    return laid(shelves, *thing);
 }
 
 template From fromWhere<Machine>(const Shelves&, std::string_view);
@@ -149,6 +169,9 @@ template Result<Shelves> withoutThing<Material>(const Shelves&, std::string_view
 template Result<Shelves> withThingAsShipped<Machine>(const Shelves&, std::string_view);
 template Result<Shelves> withThingAsShipped<Tool>(const Shelves&, std::string_view);
 template Result<Shelves> withThingAsShipped<Material>(const Shelves&, std::string_view);
+template Result<std::pair<Shelves, std::string>> withFresh<Machine>(const Shelves&, std::string_view);
+template Result<std::pair<Shelves, std::string>> withFresh<Tool>(const Shelves&, std::string_view);
+template Result<std::pair<Shelves, std::string>> withFresh<Material>(const Shelves&, std::string_view);
 template Result<std::pair<Shelves, std::string>> withCopy<Machine>(const Shelves&, std::string_view);
 template Result<std::pair<Shelves, std::string>> withCopy<Tool>(const Shelves&, std::string_view);
 template Result<std::pair<Shelves, std::string>> withCopy<Material>(const Shelves&, std::string_view);
@@ -184,13 +207,7 @@ Result<Shelves> openShelves(Disk& disk) {
                                                          members(io, shelves.own);
                                                          io("away", shelves.away);
                                                          io.done();
-                                                         for (const auto& m : shelves.own.machines)
-                                                             if (auto one = checked(m); !one) return one;
-                                                         for (const auto& t : shelves.own.tools)
-                                                             if (auto one = checked(t); !one) return one;
-                                                         for (const auto& m : shelves.own.materials)
-                                                             if (auto one = checked(m); !one) return one;
-                                                         return {};
+                                                         return checked(shelves.own);
                                                      });
     if (!fine) return fine.problem().within(file.string());
     return shelves;

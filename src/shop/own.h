@@ -26,6 +26,9 @@ template<class Thing> [[nodiscard]] Result<Shelves> withThing(const Shelves& she
 template<class Thing> [[nodiscard]] Result<Shelves> withoutThing(const Shelves& shelves, std::string_view key);
 /// As it is shipped again.
 template<class Thing> [[nodiscard]] Result<Shelves> withThingAsShipped(const Shelves& shelves, std::string_view key);
+/// A new one of this name, or of one much like it that is free, with usual values; answers its key too.
+template<class Thing>
+[[nodiscard]] Result<std::pair<Shelves, std::string>> withFresh(const Shelves& shelves, std::string_view name);
 /// A copy of it under a key and a name of its own; answers its key too.
 template<class Thing>
 [[nodiscard]] Result<std::pair<Shelves, std::string>> withCopy(const Shelves& shelves, std::string_view key);

@@ -71,6 +71,12 @@ Material withProven(const Material& material, const Proven& proven) {
     return out;
 }
 
+Material withoutProven(const Material& material, const Proven& proven) {
+    Material out = material;
+    std::erase(out.proven, proven);
+    return out;
+}
+
 namespace {
 template<class Thing>
 Result<Thing> named(const std::vector<Thing>& things, std::string_view key, std::string_view kind) {
@@ -122,15 +128,15 @@ Start startFor(const Tool& tool, const Material& material, const Machine& machin
     return start;
 }
 
-const Material* Book::materialCalled(std::string_view word) const {
+std::optional<std::string> Book::materialKey(std::string_view word) const {
     const auto same = [&](std::string_view other) {
         return std::equal(word.begin(), word.end(), other.begin(), other.end(), [](char a, char b) {
             return std::tolower(static_cast<unsigned char>(a)) == std::tolower(static_cast<unsigned char>(b));
         });
     };
     for (const auto& material : materials)
-        if (same(material.key) || same(material.name)) return &material;
-    return nullptr;
+        if (same(material.key) || same(material.name)) return material.key;
+    return std::nullopt;
 }
 
 } // namespace ferro::shop

@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <initializer_list>
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -130,6 +131,7 @@ struct Material {
                                       std::string_view kind, double thickness);
 /// The material with settings that were proven, in place of those for the same machine, tool, kind and thickness.
 [[nodiscard]] Material withProven(const Material& material, const Proven& proven);
+[[nodiscard]] Material withoutProven(const Material& material, const Proven& proven);
 
 /// The shop book: what the shop has. User entries replace shipped ones of the same key.
 struct Book {
@@ -141,8 +143,8 @@ struct Book {
     [[nodiscard]] Result<Machine> machine(std::string_view key) const;
     [[nodiscard]] Result<Tool> tool(std::string_view key) const;
     [[nodiscard]] Result<Material> material(std::string_view key) const;
-    /// By key or by name, whatever the letters' case.
-    [[nodiscard]] const Material* materialCalled(std::string_view word) const;
+    /// The key of a material by its key or its name, whatever the letters' case.
+    [[nodiscard]] std::optional<std::string> materialKey(std::string_view word) const;
 };
 
 /// One file of a book: an object with lists "machines", "tools", "materials", all optional.

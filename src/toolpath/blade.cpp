@@ -29,28 +29,13 @@ AxisWay axisOver(Vec2 start, const std::vector<Segment>& path, double trail, dou
             go(Segment::line(there), false);
         first = false;
         const Vec2 ends = tangentAt(tip, segment, 1), target = segment.end + ends * trail;
-        if (segment.kind == Segment::Kind::arc && trail > 0) {
-            // The tip goes round at r, the axis ahead of it on the tangent: round the same centre at √(r² + trail²).
-            go(Segment::arc(segment.a, target, segment.ccw), false);
-        } else if (segment.kind == Segment::Kind::arc) {
-            go(segment, false);
-        } else {
-            go(Segment::line(target), false);
-        }
+        // Round an arc the tip goes at r, the axis ahead of it on the tangent: about the same centre at √(r² + trail²).
+        go(segment.kind == Segment::Kind::arc ? Segment::arc(segment.a, target, segment.ccw) : Segment::line(target),
+           false);
         heading = ends;
         tip = segment.end;
     }
     return way;
-}
-
-Vec2 headingAfter(const StepMoves& step, Vec3 from, Vec2 heading) {
-    Caster caster(step.tool.trail, heading);
-    for (const auto& move : step.moves) {
-        if (move.kind != Move::Kind::rapid && std::min(from.z, move.to.z) < 0)
-            caster.draw(from.flat(), move.flat(), [](Vec2, Vec2, double) {});
-        from = move.to;
-    }
-    return caster.heading();
 }
 
 } // namespace ferro::toolpath

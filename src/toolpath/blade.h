@@ -64,7 +64,4 @@ struct AxisWay {
 [[nodiscard]] AxisWay axisOver(Vec2 start, const std::vector<Segment>& path, double trail, double turnsOver,
                                Vec2& heading);
 
-/// The heading after all that a step has done, begun with one.
-[[nodiscard]] Vec2 headingAfter(const StepMoves& step, Vec3 from, Vec2 heading);
-
 } // namespace ferro::toolpath

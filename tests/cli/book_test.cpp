@@ -40,6 +40,26 @@ TEST_CASE("command line: a step is kept as a recipe, rules are made of it, and a
     shouldBe(shell.run("new next.ferro --machine mill-600 --material birch-ply --stock 200 150 6"), 0);
     shouldBe(shell.run("convert job.ferro -o out.svg"), 0);
     CHECK(shell.run("edit next.ferro drawing out.svg").errors.find("by the house rules") != std::string::npos);
+    // What the window does to the book, by words.
+    shouldBe(shell.run("book add material Cork slitForce=90"), 0);
+    CHECK(shell.run("book show material cork").out.find("slitForce=90") != std::string::npos);
+    CHECK(shell.run("book copy recipe Through").out == "Through 2\n");
+    shouldBe(shell.run("book set rule 1 above=8mm 'recipes=Through, Through 2'"), 0);
+    CHECK(shell.run("book list rules").out.find("cut, above 8 mm\tThrough, Through 2") != std::string::npos);
+    shouldBe(shell.run("book set rule 1 recipes=Through"), 0);
+    shouldBe(shell.run("book prove job.ferro 1 'no fluff'"), 0);
+    CHECK(shell.run("book show material birch-ply").out.find("(no fluff)") != std::string::npos);
+    shouldBe(shell.run("book forget birch-ply 1"), 0);
+    CHECK(shell.run("book show material birch-ply").out.find("proven") == std::string::npos);
+    CHECK(shell.run("book forget birch-ply 1").exit == 1);
+    shouldBe(shell.run("swatch card.ferro --machine laser-700 --material poplar --stock 120 90 3 --rows power=8..40x4 "
+                       "--columns feed=1000..6000x5 --set spacing=0.2mm"),
+             0);
+    CHECK(shell.run("proof card.ferro").exit == 0);
+    for (const char* words :
+         {"swatch card.ferro --rows power=8..40x4 --columns feed=1..2x3", "swatch c.nc --rows a --columns b",
+          "swatch c.ferro --rows power=8..40 --columns feed=1000..2000x3 --machine laser-700"})
+        CHECK(shell.run(words).exit == 1);
     shouldBe(shell.run("book set tool end-3-2 flutes=2"), 0);
     CHECK(shell.run("edit job.ferro from-book").errors.find("“Flutes” 1, in the book 2") != std::string::npos);
     for (const char* words :

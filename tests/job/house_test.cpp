@@ -43,7 +43,6 @@ TEST_CASE("house rules: the first row that fits has an outline, by layer, role a
     const auto& report = done->report;
     REQUIRE(done->job.plan.steps.size() == 2);
     CHECK(report.replaced == 1);
-    CHECK(report.leftOut == 1);
     CHECK(report.rows[0].outlines == 1);
     CHECK(report.rows[1].outlines == 1);
     CHECK(report.rows[2].outlines == 2);
@@ -53,7 +52,12 @@ TEST_CASE("house rules: the first row that fits has an outline, by layer, role a
     REQUIRE(report.twice.size() == 1);
     CHECK((report.twice[0].first == 1 && report.twice[0].second == 2 && report.twice[0].outlines == 1));
     const auto lines = job::linesOf(report, house);
-    CHECK(lines[0] == "2 steps by the house rules, in place of 1");
+    CHECK(lines == std::vector<std::string>{"2 steps by the house rules, in place of 1",
+                                            "Row 1 (guides): 1 outline, not cut",
+                                            "Row 2 (cut*, outer edges, up to 40 mm): 1 outline, Half deep",
+                                            "Row 3 (cut*): 2 outlines, Cut out", "Row 4 (gold) fits nothing here",
+                                            "No row fits 1 outline on “notes?”: not cut",
+                                            "Rows 2 and 3 both fit 1 outline on “cuts”; row 2 has it"});
     const auto pieces = plan::piecesOf(done->job.plan, *done->job.artwork, done->job.tools);
     REQUIRE(pieces.taken.size() == 2);
     CHECK(pieces.taken[0].size() == 1);
@@ -108,9 +112,10 @@ TEST_CASE("house rules: whatever rows and outlines, each outline is taken by the
             taken += wanted, unmatched += row == house.rules.end();
         }
         std::size_t told = 0, left = 0;
-        for (const auto& row : done->report.rows) told += row.outlines;
+        for (std::size_t r = 0; r < house.rules.size(); ++r)
+            if (!house.rules[r].recipes.empty()) told += done->report.rows[r].outlines;
         for (const auto& some : done->report.unmatched) left += some.outlines;
-        CHECK(told == taken + done->report.leftOut);
+        CHECK(told == taken);
         CHECK(left == unmatched);
     }
 }
@@ -143,6 +148,16 @@ TEST_CASE(
     CHECK(lit->report.rows[0].trouble.empty());
     CHECK(lit->job.plan.steps.size() == 1);
 
+    auto half = *plan::withRule(house, 0, {{{"cut"}, plan::Role::openings, 0, 0}, {"Fine"}}); // none for this machine
+    const auto some = job::withHouseRules(beam, half, theBook());
+    REQUIRE(some);
+    CHECK(job::linesOf(some->report, half)[1] == "Row 1 (cut, openings) fits nothing here");
+    half = *plan::withRule(house, 0, {{{"cut"}, plan::Role::any, 0, 0}, {"Fine"}});
+    const auto none = job::withHouseRules(beam, half, theBook());
+    REQUIRE(none);
+    CHECK(job::linesOf(none->report, half)[1].find("Row 1 (cut): 1 outline, NOT DONE: ") == 0);
+    CHECK(none->job.plan.steps.empty());
+
     auto lost = house;
     lost.recipes[0].step.tool = "end-99";
     lost.rules[0].recipes = {"Fine"};
@@ -174,4 +189,13 @@ TEST_CASE("shop book: a job keeps what it was made with until it takes over what
     CHECK(plan::ratesIn(taken.plan.steps[0])->feed == 900); // typed
     CHECK(plan::ratesIn(taken.plan.steps[0])->spindle != plan::ratesIn(job.plan.steps[0])->spindle);
     CHECK(taken.tools.size() == job.tools.size() + 1);
+    // Sheets of another material too, each by its own.
+    auto sheets = with(job, job::withSheetAdded(job));
+    sheets = job::withMaterial(sheets, *theBook().material("poplar"));
+    REQUIRE(sheets.sheets[1].material);
+    const auto both = job::withShopBook(sheets, book);
+    REQUIRE(both.sheets[1].material);
+    CHECK(*both.sheets[1].material == *book.material("poplar"));
+    CHECK(both.material == *book.material("birch-ply"));
+    CHECK(job::changesFrom(sheets, book).size() == changes.size() + 1);
 }

@@ -66,10 +66,44 @@ TEST_CASE("swatch card: every cell is taken by one step with its own settings, a
             CHECK(job::sheetOf(job.sheet().stock).contains(artwork::boundsOf(item)));
         for (const auto taken : pieces.taken[0]) // no label lies in a cell
             for (const auto& cell : cells) CHECK_FALSE(cell.meets(boundsOf(pieces.contours[taken].path)));
+        // Marks at the four corners of all cells, just off them; labels that do not lie on each other.
+        Box all;
+        for (const auto& cell : cells) all.take(cell);
+        std::vector<Vec2> marks;
+        std::map<std::uint32_t, Box> labels;
+        for (const auto& item : job.artwork->items) {
+            if (item.name == "mark") marks.push_back(artwork::boundsOf(item).centre());
+            if (item.group) labels[item.group.value].take(artwork::boundsOf(item));
+        }
+        REQUIRE(marks.size() == 4);
+        const Box round = all.grown(1.5);
+        for (const Vec2 corner :
+             {round.low, Vec2{round.high.x, round.low.y}, round.high, Vec2{round.low.x, round.high.y}})
+            CHECK(std::any_of(marks.begin(), marks.end(), [&](Vec2 m) { return distance(m, corner) < 1e-6; }));
+        CHECK(labels.size() == 4 + 5 + 1);
+        for (const auto& [a, one] : labels)
+            for (const auto& [b, other] : labels) CHECK((a >= b || !one.meets(other)));
         const auto back = job::jobFromJson(job::jsonOf(job), {});
         REQUIRE(back);
         CHECK(back->plan == job.plan);
     }
+    // As large as the sheet takes, whichever way is short: half a millimetre more would not fit.
+    const auto cellOf = [](const job::Job& job) {
+        return artwork::boundsOf(*std::find_if(job.artwork->items.begin(), job.artwork->items.end(),
+                                               [](const auto& i) { return i.name == "cell 1-1"; }))
+            .width();
+    };
+    const job::SwatchAxis power{"power", 10, 60, 4}, feed{"feed", 500, 4000, 5};
+    for (const auto& [width, height] : {std::pair{90.0, 200.0}, {200.0, 70.0}}) {
+        const auto bench = scrap("laser-700", "poplar", width, height);
+        const double cell = cellOf(cardOf(bench, {"hatch", {}, power, feed, 0, 3}));
+        CHECK(cellOf(cardOf(bench, {"hatch", {}, power, feed, cell, 3})) == Approx(cell));
+        CHECK_FALSE(job::swatchCard(bench, {"hatch", {}, power, feed, cell + 0.5, 3}));
+    }
+    CHECK(cellOf(cardOf(scrap("laser-700", "poplar"), {"hatch", {}, power, feed, 3, 4})) == Approx(3));
+    CHECK_FALSE(job::swatchCard(scrap("laser-700", "poplar"), {"hatch", {}, power, feed, 2.9, 4}));
+    CHECK_FALSE(job::swatchCard(scrap("laser-700", "poplar"),
+                                {"hatch", {}, power, {"feed", 512.3, 4000.7, 5}, 3, 0.5})); // labels
 }
 
 TEST_CASE("swatch card: what cannot be is told with what would do") {

@@ -1,3 +1,4 @@
+#include "proof/burn.h"
 #include "proof/look.h"
 #include "support/proofs.h"
 #include "support/toolpaths.h"

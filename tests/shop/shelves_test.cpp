@@ -23,7 +23,7 @@ template<class Thing> void settingsComeBack(const Thing& thing) {
         const auto told = shop::checked(broken);
         if (std::is_same_v<Thing, shop::Machine> && field.name == "maxSpindle") continue; // below the slowest first
         REQUIRE_FALSE(told);
-        CHECK(told.problem().what.find(field.name) != std::string::npos);
+        CHECK(told.problem().where.find(field.name) != std::string::npos);
     }
     CHECK_FALSE(shop::withSetting(thing, "taste", "1", Units::mm));
     CHECK_FALSE(shop::withSetting(thing, "name", " ", Units::mm));
@@ -72,6 +72,10 @@ TEST_CASE("shop book: own things lie beside or over the shipped ones, what is pu
     CHECK(shelves.own == shop::Book{});
     // Typed back to what is shipped it is not the shop's own any more.
     CHECK(shop::withThing(*shop::withThing(shelves, mine), *shipped.tool("end-6"))->own == shop::Book{});
+    const auto added = *shop::withFresh<shop::Tool>(shelves, "End mill 6");
+    CHECK((added.second == "end-mill-6" && added.first.onHand().tool("end-mill-6")->name == "End mill 6 2"));
+    CHECK(shop::withFresh<shop::Machine>(shelves, "Big mill")->first.onHand().machine("big-mill")->dialect ==
+          shipped.machines[0].dialect);
     CHECK_FALSE(shop::withThingAsShipped<shop::Tool>(shelves, "end-99"));
     CHECK_FALSE(shop::withoutThing<shop::Tool>(shelves, "end-99"));
     for (const auto& material : shipped.materials)

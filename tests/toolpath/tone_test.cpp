@@ -180,6 +180,7 @@ TEST_CASE("tone: which pictures are taken, and what is said of those that cannot
     CHECK(said(stepped(pictured(slope(), {60, 40}, {-5, 10}), "tone")).verdict == Verdict::noGo);
     CHECK(said(set(stepped(pictured(slope(), {50, 30}, {10, 10}), "tone"), "spacing", "0.02")).what.find("pixel") !=
           std::string::npos);
+    CHECK(said(set(set(job, "power", "20"), "least", "30")).what.find("faintest") != std::string::npos);
     // A piece of the picture's layer is no business of it, and it none of the piece's.
     job = drawn(job, {{rectangle({120, 30}, {150, 60}), {}}});
     job = stepped(job, "outline");

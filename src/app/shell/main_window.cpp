@@ -212,9 +212,16 @@ Vec2 MainWindow::selectionCentre() const {
 void MainWindow::addStep(const plan::Kind& kind) {
     session_.goTo(StationId::cuts);
     auto next = job::withStepAdded(session_.job(), kind.name, "");
-    // An area is one of many outlines, and all of them are hardly ever meant.
-    const bool areas = kind.takes == plan::Takes::areas && !kind.takesPieces, some = !session_.selection().empty();
-    if (next && areas && some) next = job::withStepItems(*next, next->plan.steps.back().id, session_.selection());
+    // An area is one of many outlines, a picture one of several, and all of them are hardly ever meant.
+    const bool areas = kind.takes == plan::Takes::areas && !kind.takesPieces,
+               pictures = kind.takes == plan::Takes::pictures;
+    artwork::Ids chosen = session_.selection();
+    if (pictures)
+        std::erase_if(chosen, [&](artwork::ItemId id) {
+            return !artwork::pictureOf(*artwork::find(*session_.job().artwork, id));
+        });
+    const bool some = !chosen.empty();
+    if (next && (areas || pictures) && some) next = job::withStepItems(*next, next->plan.steps.back().id, chosen);
     if (!session_.apply(tr("Add step"), std::move(next))) return;
     session_.selectStep(session_.job().plan.steps.back().id);
     if (areas && !some) tell(tr("It takes all closed outlines. Choose pieces, or name its layers."), true);

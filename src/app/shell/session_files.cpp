@@ -123,10 +123,7 @@ void Session::addCutList(const QString& file) {
             auto kit = formats::withCutList(
                 *now.artwork, *list,
                 {.bytes = [&](const std::string& drawing) { return realDisk().read(path.parent_path() / drawing); },
-                 .material = [&](std::string_view word) -> std::optional<std::string> {
-                     const auto* known = book.materialCalled(word);
-                     return known ? std::optional(known->key) : std::nullopt;
-                 },
+                 .material = [&](std::string_view word) { return book.materialKey(word); },
                  .add =
                      [](const artwork::Artwork& art, const formats::Drawing& drawing) {
                          auto added = formats::withDrawing(art, drawing);

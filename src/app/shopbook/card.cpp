@@ -64,6 +64,15 @@ void BookCard::resizeEvent(QResizeEvent* event) {
     if (columns != std::exchange(columns_, columns) && body_) flow();
 }
 
+QLineEdit* BookCard::addName() {
+    auto* line = new QLineEdit;
+    line->setObjectName("bookName");
+    line->setFont(theme().text(16, true));
+    line->setAccessibleName(tr("Name"));
+    add(line);
+    return line;
+}
+
 QuantityField* BookCard::number(const QString& label, Measure measure, const char* name) {
     auto* field = new QuantityField(label, measure);
     field->setObjectName(QLatin1String(name));
@@ -79,17 +88,6 @@ QWidget* labelled(const QString& label, QWidget* widget) {
     line->setContentsMargins(0, 0, 0, 0);
     holder->setLayout(line);
     return holder;
-}
-
-/// Whether something was typed into it that was not taken yet; it is now.
-bool takesTyped(QLineEdit* line) {
-    const bool typed = line->isModified();
-    line->setModified(false);
-    return typed;
-}
-
-std::string exactText(Measure measure, double value) {
-    return fmt::format("{}{}", value, measure == Measure::length || measure == Measure::feed ? " mm" : "");
 }
 
 } // namespace
@@ -114,11 +112,7 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
     numbers_.clear(), words_.clear(), texts_.clear();
     drawing_ = nullptr;
     begin(QString::fromStdString(thing.key), QString::fromStdString(thing.name));
-    name_ = new QLineEdit;
-    name_->setObjectName("bookName");
-    name_->setFont(theme().text(16, true));
-    name_->setAccessibleName(tr("Name"));
-    add(name_);
+    name_ = addName();
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         if (takesTyped(name_)) set("name", tr("Name"), name_->text().toStdString());
     });
@@ -188,9 +182,9 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
         addBeside(widget);
         numbers_.emplace_back(i, widget);
         connect(widget, &QuantityField::edited, this,
-                [this, &field, label](double v) { set(field.name, label, exactText(field.measure, v)); });
+                [this, &field, label](double v) { set(field.name, label, exactly(v, field.measure)); });
         connect(widget, &QuantityField::scrubbed, this, [this, &field, label](double v, quint64 gesture) {
-            set(field.name, label, exactText(field.measure, v), gesture);
+            set(field.name, label, exactly(v, field.measure), gesture);
         });
     }
     if constexpr (std::is_same_v<Thing, shop::Material>) {
@@ -231,10 +225,9 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
             row->addWidget(away, 0, Qt::AlignTop);
             add(line);
             connect(away, &QPushButton::clicked, this, [this, one] {
-                auto now = current();
-                if (!now) return;
-                std::erase(now->proven, one);
-                keeper_.apply(tr("Forget proven settings"), shop::withThing(keeper_.shelves(), *now));
+                if (const auto now = current())
+                    keeper_.apply(tr("Forget proven settings"),
+                                  shop::withThing(keeper_.shelves(), shop::withoutProven(*now, one)));
             });
         }
     }
@@ -257,7 +250,7 @@ template<class Thing> bool ThingCard<Thing>::show(const QString& key, Units unit
     bool same = fits && counted == numbers_.size();
     if constexpr (std::is_same_v<Thing, shop::Material>) same = same && proven_ == thing->proven;
     if (!same) build(*thing);
-    if (!(name_->hasFocus() && name_->isModified())) name_->setText(QString::fromStdString(thing->name));
+    showUnlessTyped(name_, QString::fromStdString(thing->name));
     for (const auto& [index, widget] : numbers_) {
         widget->setUnits(units);
         widget->setQuantity(fields[index].get(*thing));
@@ -306,11 +299,7 @@ void RecipeCard::build(const plan::Recipe& recipe) {
     fields_.clear(), choices_.clear();
     const auto& kind = plan::kindOf(recipe.step);
     begin(QString::fromStdString(recipe.name), QString::fromStdString(recipe.name));
-    name_ = new QLineEdit;
-    name_->setObjectName("bookName");
-    name_->setFont(theme().text(16, true));
-    name_->setAccessibleName(tr("Name"));
-    add(name_);
+    name_ = addName();
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         if (!takesTyped(name_)) return;
         const QString before = key_, after = name_->text().trimmed();
@@ -389,8 +378,8 @@ bool RecipeCard::show(const QString& key, Units units) {
         if (std::find(kind.tools.begin(), kind.tools.end(), tool.kind) != kind.tools.end()) fitting.push_back(tool);
     offer(tool_, fitting);
     tool_->setCurrentIndex(tool_->findData(QString::fromStdString(recipe->step.tool)));
-    if (!(name_->hasFocus() && name_->isModified())) name_->setText(key);
-    if (!(note_->hasFocus() && note_->isModified())) note_->setText(QString::fromStdString(recipe->step.note));
+    showUnlessTyped(name_, key);
+    showUnlessTyped(note_, QString::fromStdString(recipe->step.note));
     for (const auto& [choice, box] : choices_) box->setCurrentIndex(choice->get(recipe->step));
     for (const auto& [field, widget] : fields_) {
         widget->setUnits(units);

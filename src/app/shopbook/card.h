@@ -27,8 +27,9 @@ Q_SIGNALS:
 
 protected:
     [[nodiscard]] QuantityField* number(const QString& label, Measure measure, const char* name);
-    void add(QWidget* widget);       ///< over the whole width
-    void addBeside(QWidget* widget); ///< at the left, the next one at the right
+    [[nodiscard]] QLineEdit* addName(); ///< at the top
+    void add(QWidget* widget);          ///< over the whole width
+    void addBeside(QWidget* widget);    ///< at the left, the next one at the right
     void begin(const QString& key, const QString& name);
     /// Whether the widgets are still those of this thing.
     [[nodiscard]] bool holds(const QString& key) const { return key == key_ && body_; }

@@ -91,20 +91,13 @@ private:
     const ShopKeeper& keeper_;
 };
 
-template<class Thing> QString fromOf(const shop::Shelves& shelves, const std::string& key) {
-    switch (shop::fromWhere<Thing>(shelves, key)) {
+QString wordOf(shop::From from) {
+    switch (from) {
     case shop::From::own: return QObject::tr("own");
     case shop::From::changed: return QObject::tr("changed");
     case shop::From::shipped: break;
     }
     return {};
-}
-
-QString freeName(const std::vector<std::string>& taken, const QString& wish) {
-    QString name = wish;
-    for (int n = 2; std::find(taken.begin(), taken.end(), name.toStdString()) != taken.end(); ++n)
-        name = QStringLiteral("%1 %2").arg(wish).arg(n);
-    return name;
 }
 
 } // namespace
@@ -249,10 +242,8 @@ std::vector<ShopDrawer::Entry> ShopDrawer::entriesOf(Shelf shelf) const {
         return QString::fromStdString(shown(v, Measure::length, session_.job().units));
     };
     const auto add = [&]<class Thing>(const Thing& thing, const QString& more) {
-        const QString from = fromOf<Thing>(keeper_.shelves(), thing.key);
         out.push_back({QString::fromStdString(thing.key), QString::fromStdString(thing.name), more,
-                       shop::fromWhere<Thing>(keeper_.shelves(), thing.key) == shop::From::own,
-                       shop::fromWhere<Thing>(keeper_.shelves(), thing.key) == shop::From::changed});
+                       shop::fromWhere<Thing>(keeper_.shelves(), thing.key)});
     };
     switch (shelf) {
     case machines:
@@ -309,14 +300,12 @@ void ShopDrawer::refreshList() {
         item->setText(entries[i].name);
         item->setData(EntryPainter::keyRole, entries[i].key);
         item->setData(EntryPainter::moreRole, entries[i].more);
-        item->setData(EntryPainter::fromRole, entries[i].own       ? tr("own")
-                                              : entries[i].changed ? tr("changed")
-                                                                   : QString());
+        item->setData(EntryPainter::fromRole, wordOf(entries[i].from));
         item->setData(EntryPainter::shelfRole, static_cast<int>(shelf_));
         if (entries[i].key == key()) list_->setCurrentItem(item);
     }
-    const bool changed =
-        std::any_of(entries.begin(), entries.end(), [&](const Entry& e) { return e.key == key() && e.changed; });
+    const bool changed = std::any_of(entries.begin(), entries.end(),
+                                     [&](const Entry& e) { return e.key == key() && e.from == shop::From::changed; });
     shipped_->setVisible(changed || (shelf_ < recipes && !keeper_.shelves().away.empty()));
     shipped_->setText(changed ? tr("As it is shipped") : tr("Back with what was put away"));
     add_->setVisible(shelf_ < recipes);
@@ -359,53 +348,30 @@ void ShopDrawer::refresh() {
 }
 
 void ShopDrawer::add() {
-    const auto names = [](const auto& list) {
-        std::vector<std::string> out;
-        for (const auto& thing : list) out.push_back(thing.name), out.push_back(thing.key);
-        return out;
+    const auto put = [&](auto next) {
+        const QString label = tr("Add to the shop book");
+        if (!next) return void(keeper_.apply(label, Result<shop::Shelves>(next.problem())));
+        if (keeper_.apply(label, Result<shop::Shelves>(next->first))) choose(QString::fromStdString(next->second));
     };
-    const auto put = [&](auto thing, const auto& list, const QString& name) {
-        thing.name = freeName(names(list), name).toStdString();
-        thing.key = QString::fromStdString(thing.name).toLower().replace(' ', '-').toStdString();
-        const std::string key = thing.key;
-        if (keeper_.apply(tr("Add to the shop book"), shop::withThing(keeper_.shelves(), thing)))
-            choose(QString::fromStdString(key));
-    };
-    const auto& book = keeper_.book();
-    if (shelf_ == machines) {
-        shop::Machine machine;
-        machine.dialect = book.machines.front().dialect;
-        put(machine, book.machines, tr("New machine"));
-    } else if (shelf_ == tools) {
-        shop::Tool tool;
-        for (const auto& t : book.tools) tool.number = std::max(tool.number, t.number + 1);
-        put(tool, book.tools, tr("New tool"));
-    } else if (shelf_ == materials) {
-        put(shop::Material{}, book.materials, tr("New material"));
-    }
+    const auto& shelves = keeper_.shelves();
+    if (shelf_ == machines) put(shop::withFresh<shop::Machine>(shelves, tr("New machine").toStdString()));
+    if (shelf_ == tools) put(shop::withFresh<shop::Tool>(shelves, tr("New tool").toStdString()));
+    if (shelf_ == materials) put(shop::withFresh<shop::Material>(shelves, tr("New material").toStdString()));
 }
 
 void ShopDrawer::copy() {
-    const auto one = [&]<class Thing>(const Thing*) {
-        auto next = shop::withCopy<Thing>(keeper_.shelves(), key().toStdString());
-        if (!next) return void(keeper_.apply({}, Result<shop::Shelves>(next.problem())));
-        if (keeper_.apply(tr("Copy in the shop book"), Result<shop::Shelves>(next->first)))
-            choose(QString::fromStdString(next->second));
+    const auto name = key().toStdString();
+    const auto put = [&]<class Kept>(Result<std::pair<Kept, std::string>> next) { // the shelves, or the house
+        const QString label = tr("Copy in the shop book");
+        if (!next) return void(keeper_.apply(label, Result<Kept>(next.problem())));
+        if (keeper_.apply(label, Result<Kept>(next->first))) choose(QString::fromStdString(next->second));
     };
+    const auto& shelves = keeper_.shelves();
     switch (shelf_) {
-    case machines: return one(static_cast<shop::Machine*>(nullptr));
-    case tools: return one(static_cast<shop::Tool*>(nullptr));
-    case materials: return one(static_cast<shop::Material*>(nullptr));
-    case recipes:
-        if (const auto* recipe = plan::recipeNamed(keeper_.house(), key().toStdString())) {
-            std::vector<std::string> taken;
-            for (const auto& r : keeper_.house().recipes) taken.push_back(r.name);
-            plan::Recipe copy = *recipe;
-            copy.name = freeName(taken, key()).toStdString();
-            const QString name = QString::fromStdString(copy.name);
-            if (keeper_.apply(tr("Copy a recipe"), plan::withRecipe(keeper_.house(), copy))) choose(name);
-        }
-        break;
+    case machines: return put(shop::withCopy<shop::Machine>(shelves, name));
+    case tools: return put(shop::withCopy<shop::Tool>(shelves, name));
+    case materials: return put(shop::withCopy<shop::Material>(shelves, name));
+    case recipes: return put(plan::withRecipeCopied(keeper_.house(), name));
     case rules:
     case shelfCount: break;
     }

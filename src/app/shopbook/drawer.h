@@ -29,7 +29,7 @@ private:
     enum Shelf { machines, tools, materials, recipes, rules, shelfCount };
     struct Entry {
         QString key, name, more;
-        bool own = false, changed = false;
+        shop::From from = shop::From::shipped;
     };
     [[nodiscard]] std::vector<Entry> entriesOf(Shelf shelf) const;
     void showShelf(Shelf shelf);

@@ -131,8 +131,7 @@ RulesPage::Row RulesPage::made(std::size_t row) {
     named(made.layers = new QLineEdit, "ruleLayers", tr("Layers"), layersWidth);
     made.layers->setPlaceholderText(tr("every layer"));
     connect(made.layers, &QLineEdit::editingFinished, this, [this, row, edit = made.layers] {
-        if (!edit->isModified()) return;
-        edit->setModified(false);
+        if (!takesTyped(edit)) return;
         change(row, tr("Layers"),
                [&](plan::HouseRule& rule) { rule.match.layers = plan::namesIn(edit->text().toStdString()); });
     });
@@ -146,8 +145,7 @@ RulesPage::Row RulesPage::made(std::size_t row) {
         named(edit = new QLineEdit, name, words, sizeWidth);
         edit->setPlaceholderText(tr("any"));
         connect(edit, &QLineEdit::editingFinished, this, [this, row, edit, words, member] {
-            if (!edit->isModified()) return;
-            edit->setModified(false);
+            if (!takesTyped(edit)) return;
             const auto text = edit->text().trimmed().toStdString();
             const auto value =
                 text.empty() ? Result<double>(0.0) : parseQuantity(text, Measure::length, session_.job().units);
@@ -199,17 +197,14 @@ void RulesPage::refresh() {
     const auto& house = keeper_.house();
     if (!table_ || rows_.size() != house.rules.size()) build();
     empty_->setVisible(house.rules.empty());
-    const auto show = [](QLineEdit* edit, const QString& text) {
-        if (!(edit->hasFocus() && edit->isModified())) edit->setText(text);
-    };
     for (std::size_t r = 0; r < rows_.size(); ++r) {
         const auto& rule = house.rules[r];
         QStringList layers, recipes;
         for (const auto& layer : rule.match.layers) layers << QString::fromStdString(layer);
         for (const auto& recipe : rule.recipes) recipes << QString::fromStdString(recipe);
-        show(rows_[r].layers, layers.join(", "));
-        show(rows_[r].above, sizeText(rule.match.above, session_.job().units));
-        show(rows_[r].below, sizeText(rule.match.below, session_.job().units));
+        showUnlessTyped(rows_[r].layers, layers.join(", "));
+        showUnlessTyped(rows_[r].above, sizeText(rule.match.above, session_.job().units));
+        showUnlessTyped(rows_[r].below, sizeText(rule.match.below, session_.job().units));
         rows_[r].role->setCurrentIndex(static_cast<int>(rule.match.role));
         const QString words = recipes.isEmpty() ? tr("not cut") : recipes.join(", ");
         rows_[r].recipes->setText(fontMetrics().elidedText(words, Qt::ElideRight, recipesWidth - 18));

@@ -181,8 +181,7 @@ void CutsSheet::buildSettings() {
     layers_->setToolTip(tr("Names of layers, with commas between; * stands for any letters"));
     takes->add(row(tr("Layers"), layers_));
     connect(layers_, &QLineEdit::editingFinished, this, [this] {
-        if (layers_->isModified()) set("layers", tr("Layers"), layers_->text().toStdString());
-        layers_->setModified(false);
+        if (takesTyped(layers_)) set("layers", tr("Layers"), layers_->text().toStdString());
     });
     auto* pick = new QHBoxLayout;
     auto* only = plainButton(tr("Only the chosen"), "takeSelection");
@@ -210,8 +209,7 @@ void CutsSheet::buildSettings() {
     name_->setFixedWidth(136);
     entry->add(row(tr("Name"), name_));
     connect(name_, &QLineEdit::editingFinished, this, [this] {
-        if (name_->isModified()) set("name", tr("Name"), name_->text().toStdString());
-        name_->setModified(false);
+        if (takesTyped(name_)) set("name", tr("Name"), name_->text().toStdString());
     });
     addAll(entry, plan::Place::entry);
     note_ = new QLineEdit;
@@ -220,8 +218,7 @@ void CutsSheet::buildSettings() {
     note_->setToolTip(tr("Shown at the machine before the step begins"));
     entry->add(row(tr("Note"), note_));
     connect(note_, &QLineEdit::editingFinished, this, [this] {
-        if (note_->isModified()) set("note", tr("Note"), note_->text().toStdString());
-        note_->setModified(false);
+        if (takesTyped(note_)) set("note", tr("Note"), note_->text().toStdString());
     });
     entry->setFolded(true);
     look_ = part(tr("Look at"));
@@ -306,14 +303,11 @@ void CutsSheet::refresh() {
     }
     for (const auto& [choice, widget] : choices_) widget->setChosen(choice->get(*step));
     if (tool_) tool_->setCurrentIndex(tool_->findData(QString::fromStdString(step->tool)));
-    const auto show = [](QLineEdit* edit, const QString& text) {
-        if (edit && !(edit->hasFocus() && edit->isModified())) edit->setText(text), edit->setModified(false);
-    };
-    show(name_, QString::fromStdString(step->name));
-    show(note_, QString::fromStdString(step->note));
+    showUnlessTyped(name_, QString::fromStdString(step->name));
+    showUnlessTyped(note_, QString::fromStdString(step->note));
     QStringList layers;
     for (const auto& layer : step->rule.layers) layers << QString::fromStdString(layer);
-    show(layers_, layers.join(", "));
+    showUnlessTyped(layers_, layers.join(", "));
     takes_->setText(step->rule.items.empty() ? tr("Pieces by rule")
                                              : tr("%1 chosen pieces only").arg(step->rule.items.size()));
     if (reach_) reach_->refresh();

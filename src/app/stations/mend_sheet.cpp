@@ -45,20 +45,18 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     selection_->add(row(tr("Name"), name_));
     selection_->add(row(tr("Layer"), layer_));
     connect(name_, &QLineEdit::editingFinished, this, [this] {
-        if (name_->isModified())
+        if (takesTyped(name_))
             session_.apply(
                 tr("Rename"),
                 job::withArtwork(session_.job(), artwork::withName(*session_.job().artwork, session_.selection(),
                                                                    name_->text().toStdString())));
-        name_->setModified(false);
     });
     connect(layer_, &QLineEdit::editingFinished, this, [this] {
-        if (layer_->isModified())
+        if (takesTyped(layer_))
             session_.apply(
                 tr("Change layer"),
                 job::withArtwork(session_.job(), artwork::withLayer(*session_.job().artwork, session_.selection(),
                                                                     layer_->text().toStdString())));
-        layer_->setModified(false);
     });
 }
 
@@ -89,13 +87,10 @@ void MendSheet::refresh() {
         }
     chosen_->setText(
         tr("%1 pieces · %2 points%3").arg(chosen.size()).arg(points).arg(grouped ? tr(" · grouped") : QString()));
-    const auto show = [](QLineEdit* edit, const QString& text) {
-        if (!edit->hasFocus() || !edit->isModified()) edit->setText(text), edit->setModified(false);
-    };
     if (!one) return;
     const auto* layer = artwork::find(art, one->layer);
-    show(name_, chosen.size() == 1 ? QString::fromStdString(one->name) : QString());
-    show(layer_, layer ? QString::fromStdString(layer->name) : QString());
+    showUnlessTyped(name_, chosen.size() == 1 ? QString::fromStdString(one->name) : QString());
+    showUnlessTyped(layer_, layer ? QString::fromStdString(layer->name) : QString());
 }
 
 } // namespace ferro::app

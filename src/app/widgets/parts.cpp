@@ -165,6 +165,18 @@ QPushButton* addAnswers(QDialog* dialog, QVBoxLayout* column, const QString& tak
     return button;
 }
 
+bool takesTyped(QLineEdit* line) {
+    const bool typed = line->isModified();
+    line->setModified(false);
+    return typed;
+}
+
+void showUnlessTyped(QLineEdit* line, const QString& text) {
+    if (line->hasFocus() && line->isModified()) return;
+    line->setText(text);
+    line->setModified(false);
+}
+
 QLayout* row(const QString& label, QWidget* widget) {
     auto* layout = new QHBoxLayout;
     auto* text = new QLabel(label);

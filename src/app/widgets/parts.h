@@ -5,6 +5,7 @@
 #include <QDialog>
 #include <QFrame>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
 
@@ -66,6 +67,10 @@ private:
 /// The two answers at the foot of a dialog, the first of them the one that Return gives; answers that button.
 QPushButton* addAnswers(QDialog* dialog, QVBoxLayout* column, const QString& take, const char* name,
                         const QString& leave);
+/// Whether something was typed into it that was not taken yet; it is now.
+[[nodiscard]] bool takesTyped(QLineEdit* line);
+/// Shows what is so, but not over what is being typed.
+void showUnlessTyped(QLineEdit* line, const QString& text);
 /// A label at the left and a widget at the right.
 [[nodiscard]] QLayout* row(const QString& label, QWidget* widget);
 

@@ -158,12 +158,21 @@ template<> Planned planned(const StepWork& work, const plan::Tone& tone, Progres
     const double angle = tone.angle * pi / 180;
     std::array<Power, 256> powers;
     for (std::size_t level = 0; level < powers.size(); ++level) {
-        const double least = std::min(tone.least, tone.beam.power);
+        const double least = std::min(tone.least, tone.beam.power); // which is told
         const double share = tone.by == plan::ToneBy::power
                                  ? least + (tone.beam.power - least) * static_cast<double>(level) / 255
                                  : tone.beam.power;
         powers[level] = level ? share / 100 : 0;
     }
+    if (tone.by == plan::ToneBy::power && tone.least > tone.beam.power && !pictures.empty())
+        planned.snags.push_back(
+            {Verdict::look,
+             work.step.id,
+             {},
+             {},
+             fmt::format("The faintest power of “{}”, {:g} %, is above its power: all of it is burnt with {:g} %.",
+                         work.step.name, tone.least, tone.beam.power),
+             "Lower the faintest power."});
     for (const auto id : pictures) {
         if (progress.cancelled()) return planned;
         const auto& item = *artwork::find(art, id);
