@@ -5,6 +5,7 @@ if(FERRO_WINDOW)
 endif()
 install(TARGETS ferro-pixels DESTINATION lib/ferrograph)
 install(DIRECTORY ${CMAKE_SOURCE_DIR}/src/shop/starter ${CMAKE_SOURCE_DIR}/src/program/dialects
+                  ${CMAKE_SOURCE_DIR}/src/link/conversations
         DESTINATION ${CMAKE_INSTALL_DATADIR}/ferrograph)
 install(FILES packaging/org.ferrograph.Ferrograph.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
 install(FILES packaging/org.ferrograph.Ferrograph.svg DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps)

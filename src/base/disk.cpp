@@ -202,7 +202,8 @@ fs::path shippedFolder(std::string_view name) {
     const fs::path program = fs::read_symlink("/proc/self/exe", error).parent_path();
     if (const fs::path installed = program.parent_path() / "share/ferrograph" / name; fs::exists(installed, error))
         return installed;
-    return fs::path(FERRO_SOURCE) / (name == "dialects" ? "program" : "shop") / name;
+    const std::string_view room = name == "dialects" ? "program" : name == "conversations" ? "link" : "shop";
+    return fs::path(FERRO_SOURCE) / room / name;
 }
 
 } // namespace ferro

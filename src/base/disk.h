@@ -50,7 +50,8 @@ private:
 
 /// The user's own data folder for this program, by the XDG base directory rules; made when missing.
 [[nodiscard]] std::filesystem::path userDataFolder();
-/// Where shipped data lies (`starter`, `dialects`): the installed share folder, or the source tree of this build.
+/// Where shipped data lies (`starter`, `dialects`, `conversations`): the installed share folder, or the source tree of
+/// this build.
 [[nodiscard]] std::filesystem::path shippedFolder(std::string_view name);
 
 } // namespace ferro

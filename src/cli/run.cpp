@@ -19,7 +19,7 @@ namespace {
 volatile std::sig_atomic_t interrupted = 0;
 
 struct Asked {
-    std::string file, sheet, device, log;
+    std::string file, sheet, device, log, speaks;
     bool home = false, resume = false, logged = false, yes = false;
     std::vector<double> zero;
     double plate = 0; ///< mm, of a touch-off; 0: none
@@ -48,11 +48,12 @@ Result<toolpath::Vec3> restingAt(link::Streamer& machine) {
 
 Result<void> prepare(const Asked& o, link::Streamer& machine, std::string_view machineKey, Vec2 zero, double zeroZ) {
     std::vector<std::string> blocks;
-    if (o.home) blocks.emplace_back("G28");
+    const auto& home = machine.talk().home;
+    if (o.home || o.zero.size() == 3) blocks.insert(blocks.end(), home.begin(), home.end());
     if (o.zero.size() == 3)
         // Over to the sheet's corner by way of the top, then call that place by its program coordinates.
         for (const auto& block :
-             {std::string("G21 G90"), std::string("G28"), std::string("G92 X0 Y0 Z0"),
+             {std::string("G21 G90"), std::string("G92 X0 Y0 Z0"),
               fmt::format("G0 X{:.3f} Y{:.3f}", o.zero[0], o.zero[1]), fmt::format("G0 Z{:.3f}", o.zero[2]),
               fmt::format("G92 X{:.3f} Y{:.3f} Z{:.3f}", -zero.x, -zero.y, -zeroZ)})
             blocks.push_back(block);
@@ -66,6 +67,10 @@ Result<void> prepare(const Asked& o, link::Streamer& machine, std::string_view m
         return Problem{.what = "The last zero is in machine coordinates, which only a homed machine has.",
                        .where = {},
                        .mend = "Give --home with --last-zero, and no --zero."};
+    if (o.lastZero && !machine.talk().tellsPlace())
+        return Problem{.what = "The last zero is in machine coordinates, which this machine does not tell.",
+                       .where = {},
+                       .mend = "Give --zero."};
     if (o.lastZero) {
         const auto last = link::lastZero(realDisk(), link::lastZeroFile(), machineKey);
         if (!last)
@@ -79,7 +84,8 @@ Result<void> prepare(const Asked& o, link::Streamer& machine, std::string_view m
     }
     if (o.plate > 0)
         if (auto fine = sendAll(link::blocksFor({.plate = o.plate})); !fine) return fine;
-    if (!o.home && o.zero.empty()) return {}; // its coordinates mean nothing that lasts
+    if ((!o.home && o.zero.empty()) || !machine.talk().tellsPlace())
+        return {}; // its coordinates mean nothing that lasts
     const auto at = restingAt(machine);
     if (!at) return at.problem();
     const auto& program = machine.status().at;
@@ -163,12 +169,25 @@ Result<link::Logged> loggedRun(const Asked& o) {
     return logged;
 }
 
-int goOn(const Asked& o, link::Streamer& machine) {
+/// The machine, spoken to as the shop book says, or as one is told to. What that cannot promise is said.
+Result<std::unique_ptr<link::Streamer>> connected(const Asked& o, const std::string& conversation) {
+    auto talk = link::openConversation(realDisk(), o.speaks.empty() ? conversation : o.speaks);
+    if (!talk) return talk.problem();
+    for (const auto& limit : link::limitsOf(*talk)) fmt::print(stderr, "{}: {}\n", talk->key, limit);
+    auto machine = std::make_unique<link::Streamer>(
+        [device = o.device, wire = talk->wire] { return link::openPort(device, wire); }, *talk);
+    if (auto fine = machine->connect(); !fine) return fine.problem();
+    return machine;
+}
+
+int goOn(const Asked& o) {
     const auto logged = loggedRun(o);
     if (!logged) return complain(logged.problem());
     auto rest = link::resumed(logged->run, logged->done);
     if (!rest) return complain(rest.problem());
-    if (auto fine = machine.connect(); !fine) return complain(fine.problem());
+    auto linked = connected(o, logged->run.conversation);
+    if (!linked) return complain(linked.problem());
+    auto& machine = **linked;
     if (auto ready = prepare(o, machine, logged->run.machine, logged->run.zero, logged->run.zeroZ); !ready)
         return complain(ready.problem());
     auto log = link::RunLog::continued(o.logFile());
@@ -183,12 +202,13 @@ int goOn(const Asked& o, link::Streamer& machine) {
 }
 
 int run(const Asked& o) {
-    link::Streamer machine([&] { return link::openPort(o.device); });
-    if (o.resume) return goOn(o, machine);
+    if (o.resume) return goOn(o);
     int exit = fine;
     const auto ready = proven(o, exit);
     if (!ready) return complain(ready.problem()), exit;
-    if (auto fine = machine.connect(); !fine) return complain(fine.problem());
+    auto linked = connected(o, ready->run.conversation);
+    if (!linked) return complain(linked.problem());
+    auto& machine = **linked;
     if (auto placed = prepare(o, machine, ready->run.machine, ready->run.zero, ready->run.zeroZ); !placed)
         return complain(placed.problem());
     // Only now: a log that was there is worth more than a run that cannot begin.
@@ -206,6 +226,10 @@ int run(const Asked& o) {
 } // namespace
 
 void addRun(Options& app, int& exit) {
+    app.command("ports", "List the serial ports of this computer with what is plugged into them.").run([] {
+        for (const auto& port : link::pluggedIn())
+            fmt::print("{}\t{}{}\n", port.device, port.what, port.mayUse ? "" : "\t(you may not use it)");
+    });
     auto command =
         app.command("run", "Stream a job to a machine or the stand-in, with a log to resume from.\nExample: "
                            "ferrograph-cli run proscenium.ferro --to /tmp/mill --home --zero 10 10 -40 --yes");
@@ -213,6 +237,7 @@ void addRun(Options& app, int& exit) {
     command.option("job", o->file).required();
     command.option("--to", o->device, "/dev/ttyUSB0[@115200], a pseudo-terminal, or tcp:PORT on this machine")
         .required();
+    command.option("--speaks", o->speaks, "the conversation (default: the machine's own)");
     command.option("--sheet", o->sheet, "by name or number; else the one at hand");
     command.flag("--home", o->home, "home first");
     command.option("--zero", o->zero, "machine coordinates of the sheet's lower left corner and top").expected(3);

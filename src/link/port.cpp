@@ -1,13 +1,17 @@
 #include "link/port.h"
 
+#include <algorithm>
 #include <arpa/inet.h>
 #include <cerrno>
 #include <charconv>
 #include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
+#include <fstream>
+#include <grp.h>
 #include <poll.h>
 #include <sys/socket.h>
+#include <sys/stat.h>
 #include <termios.h>
 #include <unistd.h>
 
@@ -73,34 +77,55 @@ Result<std::unique_ptr<Port>> openSocket(std::string_view number) {
     return std::unique_ptr<Port>(std::make_unique<Descriptor>(handle));
 }
 
-speed_t speedOf(int baud) {
-    switch (baud) {
-    case 9600: return B9600;
-    case 19200: return B19200;
-    case 38400: return B38400;
-    case 57600: return B57600;
-    case 230400: return B230400;
-    case 460800: return B460800;
-    case 921600: return B921600;
-    default: return B115200;
-    }
+constexpr std::pair<int, speed_t> speeds[] = {
+    {2400, B2400},     {4800, B4800},     {9600, B9600},     {19200, B19200},   {38400, B38400},   {57600, B57600},
+    {115200, B115200}, {230400, B230400}, {460800, B460800}, {500000, B500000}, {921600, B921600}, {1000000, B1000000}};
+
+/// Who may use a port that this user may not: the group that owns it.
+std::string ownersOf(const std::string& path) {
+    struct stat state {};
+    if (::stat(path.c_str(), &state) != 0) return {};
+    const auto* group = ::getgrgid(state.st_gid);
+    return group ? group->gr_name : fmt::format("{}", state.st_gid);
+}
+
+std::string firstLineOf(const std::filesystem::path& file) {
+    std::ifstream in(file);
+    std::string line;
+    std::getline(in, line);
+    return line;
 }
 
 } // namespace
 
-Result<std::unique_ptr<Port>> openPort(std::string_view device) {
+Result<std::unique_ptr<Port>> openPort(std::string_view device, const Wire& wire) {
     if (device.starts_with("tcp:")) return openSocket(device.substr(4));
-    int baud = 115200;
+    int baud = wire.speed;
     if (const auto at = device.rfind('@'); at != std::string_view::npos) {
-        std::from_chars(device.data() + at + 1, device.data() + device.size(), baud);
+        const auto word = device.substr(at + 1);
+        const auto [stop, error] = std::from_chars(word.data(), word.data() + word.size(), baud);
+        if (error != std::errc{} || stop != word.data() + word.size()) baud = 0;
         device = device.substr(0, at);
+    }
+    const auto* speed = std::find_if(std::begin(speeds), std::end(speeds), [&](auto s) { return s.first == baud; });
+    if (speed == std::end(speeds)) {
+        std::string have;
+        for (const auto& [known, code] : speeds) have += fmt::format("{}{}", have.empty() ? "" : ", ", known);
+        return Problem{.what = fmt::format("{} baud is no speed of a serial port here.", baud),
+                       .where = {},
+                       .mend = fmt::format("Use one of {}, behind the port's name and an @.", have)};
     }
     const std::string path(device);
     const int handle = ::open(path.c_str(), O_RDWR | O_NOCTTY | O_CLOEXEC | O_NONBLOCK);
+    if (handle < 0 && errno == EACCES)
+        return Problem{
+            .what = fmt::format("You may not use “{}”: it belongs to the group “{}”.", path, ownersOf(path)),
+            .where = {},
+            .mend = fmt::format("Have yourself added (sudo adduser $USER {}), then log in anew.", ownersOf(path))};
     if (handle < 0)
         return Problem{.what = fmt::format("“{}” could not be opened: {}.", path, std::strerror(errno)),
                        .where = {},
-                       .mend = "Check the name of the port and that you may use it."};
+                       .mend = "Check the name of the port and that it is plugged in."};
     termios settings{};
     if (::tcgetattr(handle, &settings) != 0) {
         ::close(handle);
@@ -110,9 +135,35 @@ Result<std::unique_ptr<Port>> openPort(std::string_view device) {
     }
     ::cfmakeraw(&settings);
     settings.c_cflag |= CLOCAL | CREAD;
-    ::cfsetspeed(&settings, speedOf(baud));
+    if (wire.flow == Wire::Flow::hardware) settings.c_cflag |= CRTSCTS;
+    if (wire.flow == Wire::Flow::software) settings.c_iflag |= IXON | IXOFF;
+    ::cfsetspeed(&settings, speed->second);
     ::tcsetattr(handle, TCSANOW, &settings);
     return std::unique_ptr<Port>(std::make_unique<Descriptor>(handle));
+}
+
+std::vector<Plugged> pluggedIn(const std::filesystem::path& root) {
+    namespace fs = std::filesystem;
+    std::vector<Plugged> out;
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(root / "sys/class/tty", error)) {
+        // A terminal with a device behind it is a port; of the computer's own, many are wired to nothing.
+        if (!fs::exists(entry.path() / "device", error)) continue;
+        const auto name = entry.path().filename().string();
+        auto place = fs::canonical(entry.path() / "device", error);
+        if (error || place.string().find("/serial8250") != std::string::npos) continue;
+        Plugged port{"/dev/" + name, {}, true};
+        // The thing that is plugged in stands a few folders above its terminal.
+        for (int up = 0; up < 4 && port.what.empty(); ++up, place = place.parent_path()) {
+            port.what = firstLineOf(place / "product");
+            if (const auto maker = firstLineOf(place / "manufacturer"); !port.what.empty() && !maker.empty())
+                port.what += ", " + maker;
+        }
+        port.mayUse = ::access((root / "dev" / name).c_str(), R_OK | W_OK) == 0;
+        out.push_back(std::move(port));
+    }
+    std::sort(out.begin(), out.end(), [](const Plugged& a, const Plugged& b) { return a.device < b.device; });
+    return out;
 }
 
 } // namespace ferro::link

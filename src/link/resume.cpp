@@ -78,16 +78,20 @@ public:
     [[nodiscard]] bool has(char letter) const { return code_.find(letter) != std::string::npos; }
     /// G0 to G3, or a drilling cycle.
     [[nodiscard]] bool hasMotion() const {
-        for (std::size_t i = 0; i + 1 < code_.size(); ++i) {
-            if (code_[i] != 'G') continue;
-            const double value = std::strtod(code_.c_str() + i + 1, nullptr);
-            if (value == 0 || value == 1 || value == 2 || value == 3 || value == 73 || (value >= 80 && value <= 83))
-                return true;
-        }
-        return false;
+        return any('G',
+                   [](double v) { return v == 0 || v == 1 || v == 2 || v == 3 || v == 73 || (v >= 80 && v <= 83); });
+    }
+    /// For a person: a pause, a tool change.
+    [[nodiscard]] bool stops() const {
+        return any('M', [](double v) { return v == 0 || v == 1 || v == 6; });
     }
 
 private:
+    template<class Is> [[nodiscard]] bool any(char letter, const Is& is) const {
+        for (std::size_t i = 0; i + 1 < code_.size(); ++i)
+            if (code_[i] == letter && is(std::strtod(code_.c_str() + i + 1, nullptr))) return true;
+        return false;
+    }
     std::string code_;
 };
 
@@ -148,12 +152,16 @@ Result<Resumption> resumed(const Run& run, long doneLine) {
     if (!modes.absolute) head.put("G91");
     std::string first(lines[static_cast<std::size_t>(line - 1)]);
     const Words words(first);
-    if (modes.feed > 0 && !words.has('F')) first = fmt::format("F{} {}", head.number(modes.feed, 3), first);
-    if (run.beam && !words.has('S')) first = fmt::format("S{} {}", std::lround(modes.speed), first);
+    std::string before;
+    if (run.beam && !words.has('S')) before += fmt::format("S{} ", std::lround(modes.speed));
+    if (modes.feed > 0 && !words.has('F')) before += fmt::format("F{} ", head.number(modes.feed, 3));
     const bool moves = words.has('X') || words.has('Y') || words.has('Z');
-    if (!words.hasMotion() && modes.motion < 73) {
-        first = fmt::format("G{} {}", modes.motion, first);
-    } else if (!words.hasMotion() && moves && modes.motion != 80) {
+    if (!words.hasMotion() && modes.motion < 73) before = fmt::format("G{} {}", modes.motion, before);
+    if (words.stops() && !before.empty())
+        head.put(before.substr(0, before.size() - 1)); // a line that asks for a person is left as it is
+    else
+        first = before + first;
+    if (!words.hasMotion() && moves && modes.motion >= 73 && modes.motion != 80) {
         // A drilling cycle goes on: its own numbers are said anew.
         std::string cycle = fmt::format("G{} G{}", modes.returnToInitial ? 98 : 99, modes.motion);
         if (!words.has('Z')) cycle += " Z" + head.place(modes.cycle.z);

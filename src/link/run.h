@@ -11,7 +11,8 @@ struct Run {
     std::string machine;  ///< its key
     std::string revision; ///< of the job's content, as a fingerprint
     std::string program;
-    std::string dialect; ///< its key
+    std::string dialect;                  ///< its key
+    std::string conversation = "checked"; ///< key of how the machine is spoken to
     bool beam = false;
     double beamScale = 1000;
     int decimals = 3;

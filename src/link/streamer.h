@@ -1,35 +1,36 @@
 #pragma once
 
+#include "link/conversation.h"
 #include "link/port.h"
-#include "link/protocol.h"
 
 #include <chrono>
 #include <deque>
 #include <functional>
-#include <random>
 #include <vector>
 
 namespace ferro::link {
 
-/// Sends a program so that the machine takes every line exactly once, whatever is lost on the way (a sliding window
-/// with go-back-N, RFC 3366): lines are numbered, at most `window` are on the way, a missing or spoilt answer is
-/// settled by asking for the status, and the machine drops a line it has had. A machine with a full queue says so and
-/// is sent more once a quarter of it is free. A lost link is opened anew; a machine that has reset in the middle stops
-/// the stream, and what it has done is known for a safe resume.
+/// Sends a program and tells how far it has come. Where the conversation allows it, the machine takes every line
+/// exactly once, whatever is lost on the way, and a lost link is opened anew; where it does not, what cannot be known
+/// stops the stream and is said. A machine that has reset in the middle stops it too, and what it has done is known for
+/// a safe resume.
 class Streamer {
 public:
     enum class State { ready, running, holding, asking, finished, stopped, failed };
     struct Options {
-        std::size_t window = 12;
-        std::chrono::milliseconds patience{250}; ///< without progress before what is unanswered is sent again
-        int reconnects = 20;                     ///< tries, one per `patience`
-        int silence = 40;                        ///< times `patience` without a word: the link counts as lost
+        std::chrono::milliseconds patience{0}; ///< without progress before something is done; 0: the conversation's
+        int reconnects = 20;                   ///< tries, one per `patience`
+        int silence = 40;                      ///< times `patience` without a word: the link counts as lost
     };
     using Opener = std::function<Result<std::unique_ptr<Port>>()>;
 
-    explicit Streamer(Opener opener) : Streamer(std::move(opener), Options{}) {}
-    Streamer(Opener opener, Options options) : opener_(std::move(opener)), options_(options) {}
+    Streamer(Opener opener, Conversation talk) : Streamer(std::move(opener), std::move(talk), Options{}) {}
+    Streamer(Opener opener, Conversation talk, Options options);
+    ~Streamer();
+    Streamer(const Streamer&) = delete;
+    Streamer& operator=(const Streamer&) = delete;
 
+    [[nodiscard]] const Conversation& talk() const { return talk_; }
     [[nodiscard]] Result<void> connect();
     [[nodiscard]] bool connected() const { return port_ != nullptr; }
 
@@ -54,10 +55,11 @@ public:
     /// Does what is to be done now and waits for answers at most `milliseconds`. Call until `state()` says it is over.
     void work(int milliseconds);
 
+    /// What of this a machine can be told, `limitsOf` its conversation says.
     void hold();
     void resume(); ///< after a hold, a pause or a tool change
     /// Resets the machine: it halts and forgets its queue, whatever it does, program or blocks outside one. Sent again
-    /// until the machine shows that it has.
+    /// until the machine shows that it has, where it can.
     void stop();
     void askForStatus();
 
@@ -78,48 +80,52 @@ public:
 
 private:
     using Clock = std::chrono::steady_clock;
-    void sendMore();
+    /// How lines get across, and how it is known what has; one for each sort of conversation.
+    class Exchange;
+    class GoBackN;
+    class Counted;
+
     void take(std::string_view bytes);
-    void answer(const std::string& checkedLine);
-    void answerLoose(long number, bool fine, std::string_view reason);
-    void sendLoose();
+    void answer(const std::string& line);
+    void looseAnswered();
     void dropLoose(Problem problem);
+    void refusedLoose(std::string_view reason);
+    void refusedLine(long number, std::string_view reason);
     void insistOnStop();
-    void refused(long number, std::string_view reason);
     void lost();
     void fail(Problem problem, State state = State::failed);
-    void settle(); // after a status: what the machine has is acknowledged, the rest is sent again
+    void failBy(MachineState state); // tripped or reset
+    void finish();
     void acknowledge(long number);
+    void noteDone(long before);
+    [[nodiscard]] bool isHoming() const; // the first of the blocks outside a stream
     [[nodiscard]] bool active() const {
         return state_ == State::running || state_ == State::holding || state_ == State::asking;
     }
     bool write(std::string_view bytes);
+    bool writeNow(const std::vector<int>& bytes);
     void note(const std::string& text) {
         if (log_) log_(text);
     }
 
     Opener opener_;
+    Conversation talk_;
     Options options_;
     std::unique_ptr<Port> port_;
+    std::unique_ptr<Exchange> exchange_;
     State state_ = State::ready;
     std::vector<std::string> lines_;
-    unsigned stream_ = 0; // tells this stream's begin from another's, so that a repeated begin begins nothing
     long sent_ = 0, acknowledged_ = 0;
-    bool rewind_ = false; // a line was lost: after the next status everything beyond the machine's last is sent again
-    bool full_ = false;   // the machine's queue is full
     std::string incoming_;
     Status status_;
     std::optional<Problem> problem_;
     std::string question_;
-    Clock::time_point lastHeard_{}, lastProgress_{}, lastAsk_{};
+    Clock::time_point lastHeard_{}, lastAsk_{};
+    Clock::time_point readyAt_{}; // before, a controller that has just been opened takes nothing in
     int tries_ = 0;
     Numbering numbering_;
     std::deque<std::string> loose_; // blocks outside a stream; the first is on its way
-    bool looseSent_ = false;
-    long looseNumber_ = std::random_device{}() % 1'000'000; // of the first; starts anywhere, so that the machine does
-                                                            // not take it for a former link's
     std::optional<Problem> looseProblem_;
-    Clock::time_point looseBegun_{}, looseTried_{};
     bool stopping_ = false; // a reset was sent and the machine has not shown it yet
     Clock::time_point stopTried_{};
     std::function<void(const std::string&)> log_;

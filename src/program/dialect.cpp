@@ -1,6 +1,7 @@
 #include "program/dialect.h"
 
 #include "base/json_members.h"
+#include "base/keyed_files.h"
 
 #include <algorithm>
 
@@ -74,71 +75,28 @@ Result<Dialect> dialectFromText(std::string_view text) {
                                                    });
 }
 
+namespace {
+constexpr KeyedFiles files("dialects", "dialect");
+} // namespace
+
 Result<Dialect> openDialect(Disk& disk, std::string_view key) {
     if (key == "laser-dynamic") key = "beam-by-speed"; // its name in jobs and books of before
-    namespace fs = std::filesystem;
-    std::error_code ignored;
-    const auto inFolder = [&](const fs::path& folder) { return folder / fmt::format("{}.json", key); };
-    const bool plain = !key.empty() && !key.starts_with('.') && key.find_first_of("/\\") == std::string_view::npos;
-    fs::path file = inFolder(userDataFolder() / "dialects");
-    if (plain && !fs::exists(file, ignored)) file = inFolder(shippedFolder("dialects"));
-    if (!plain || !fs::exists(file, ignored)) {
-        std::string have;
-        for (const auto& name : knownDialects()) have += (have.empty() ? "" : ", ") + name;
-        return Problem{.what = fmt::format("There is no dialect “{}”.", key),
-                       .where = {},
-                       .mend = fmt::format("Use one of: {}; your own go into the dialects folder.", have)};
-    }
-    const auto text = disk.read(file, 1 << 20);
+    const auto text = files.text(disk, key);
     if (!text) return text.problem();
     auto dialect = dialectFromText(*text);
-    if (!dialect) return dialect.problem().within(file.filename().string());
+    if (!dialect) return dialect.problem().within(fmt::format("{}.json", key));
     return dialect;
 }
-
-namespace {
-std::filesystem::path ownFile(std::string_view key) {
-    return userDataFolder() / "dialects" / fmt::format("{}.json", key);
-}
-} // namespace
 
 std::string toText(const Dialect& dialect) { return json_members::written(dialect).dump(2) + "\n"; }
 
 Result<void> saveOwnDialect(Disk& disk, const Dialect& dialect) {
-    const auto& key = dialect.key;
-    if (key.empty() || key.size() > 60 || !std::all_of(key.begin(), key.end(), [](char c) {
-            return std::isalnum(static_cast<unsigned char>(c)) || c == '-';
-        }))
-        return Problem{.what = fmt::format("“{}” is no key for a dialect.", key.substr(0, 80)),
-                       .where = {},
-                       .mend = "Use letters, digits and hyphens."};
     if (auto fine = checked(dialect); !fine) return fine.problem();
-    std::error_code error;
-    std::filesystem::create_directories(ownFile(key).parent_path(), error);
-    return writeAtomically(disk, ownFile(key), toText(dialect));
+    return files.keep(disk, dialect.key, toText(dialect));
 }
 
-bool isOwnDialect(std::string_view key) {
-    std::error_code ignored;
-    return std::filesystem::exists(ownFile(key), ignored);
-}
-
-Result<void> removeOwnDialect(std::string_view key) {
-    std::error_code error;
-    if (!isOwnDialect(key) || !std::filesystem::remove(ownFile(key), error))
-        return Problem{.what = fmt::format("“{}” is none of your own dialects.", key), .where = {}, .mend = {}};
-    return {};
-}
-
-std::vector<std::string> knownDialects() {
-    std::vector<std::string> names;
-    std::error_code ignored;
-    for (const auto& folder : {userDataFolder() / "dialects", shippedFolder("dialects")})
-        for (const auto& entry : std::filesystem::directory_iterator(folder, ignored))
-            if (entry.path().extension() == ".json") names.push_back(entry.path().stem().string());
-    std::sort(names.begin(), names.end());
-    names.erase(std::unique(names.begin(), names.end()), names.end());
-    return names;
-}
+bool isOwnDialect(std::string_view key) { return files.isOwn(key); }
+Result<void> removeOwnDialect(std::string_view key) { return files.remove(key); }
+std::vector<std::string> knownDialects() { return files.keys(); }
 
 } // namespace ferro::program

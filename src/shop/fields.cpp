@@ -67,6 +67,9 @@ constexpr Number<Material> materialNumbers[] = {
     number<&Material::laserDepth, Material>("laserDepth", "A beam's pass goes", Measure::length, 0.001, 1000),
     number<&Material::slitSpeed, Material>("slitSpeed", "Speed of a blade", Measure::feed, 1, 1e6),
     number<&Material::slitForce, Material>("slitForce", "Force of a blade, g", Measure::plain, 1, 5000),
+    number<&Material::pressFit, Material>("pressFit", "Press fit, slot wider by", Measure::length, -1, 5),
+    number<&Material::snugFit, Material>("snugFit", "Snug fit, by", Measure::length, -1, 5),
+    number<&Material::looseFit, Material>("looseFit", "Loose fit, by", Measure::length, -1, 5),
     number<&Material::ply, Material>("ply", "A ply's thickness", Measure::length, 0, 1000, nullptr, "none"),
     number<&Material::squareCost, Material>("squareCost", "Cost, m² by 1 mm", Measure::plain, 0, 1e6, nullptr,
                                             "not reckoned"),
@@ -114,8 +117,8 @@ Result<bool> setText(Material& m, std::string_view name, std::string_view text) 
     return true;
 }
 Result<bool> setText(Machine& m, std::string_view name, std::string_view text) {
-    if (name == "dialect") {
-        m.dialect = text;
+    if (name == "dialect" || name == "conversation") {
+        (name == "dialect" ? m.dialect : m.conversation) = text;
         return true;
     }
     if (name != "processes") return false;
@@ -141,6 +144,7 @@ void texts(const Machine& m, std::vector<std::pair<std::string, std::string>>& o
     for (const Process p : m.processes.list()) list += fmt::format("{}{}", list.empty() ? "" : ", ", nameOf(p));
     out.emplace_back("processes", list);
     out.emplace_back("dialect", m.dialect);
+    out.emplace_back("conversation", m.conversation);
 }
 
 } // namespace

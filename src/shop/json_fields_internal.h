@@ -30,7 +30,7 @@ template<class Io> void members(Io& io, Machine& m) {
     io("acceleration", m.acceleration)("accelerationZ", m.accelerationZ)("junction", m.junction);
     io("minSpindle", m.minSpindle)("maxSpindle", m.maxSpindle)("toolChangeSeconds", m.toolChangeSeconds);
     io("holder", m.holder)("hourCost", m.hourCost);
-    io("dialect", m.dialect)("dialects", m.dialects);
+    io("dialect", m.dialect)("dialects", m.dialects)("conversation", m.conversation);
     if constexpr (Io::reads)
         if (const auto* kind = io.member("kind")) { // before machines had processes
             std::string word;
@@ -56,6 +56,7 @@ template<class Io> void members(Io& io, Material& m) {
     io("chipPerDiameter", m.chipPerDiameter)("depthPerDiameter", m.depthPerDiameter)("cutPower", m.cutPower);
     io("cutSpeed", m.cutSpeed)("scribePower", m.scribePower)("scribeSpeed", m.scribeSpeed)("laserDepth", m.laserDepth);
     io("slitSpeed", m.slitSpeed)("slitForce", m.slitForce);
+    io("pressFit", m.pressFit)("snugFit", m.snugFit)("looseFit", m.looseFit);
     if (Io::reads || !m.proven.empty()) io("proven", m.proven);
     if constexpr (Io::reads) io("scorePower", m.scribePower)("scoreSpeed", m.scribeSpeed); // their names before
 }

@@ -55,9 +55,10 @@ struct Machine {
     double junction = 0.02;                    ///< mm a corner may be thought rounded by when its speed is chosen
     double minSpindle = 0, maxSpindle = 24000; ///< rpm; laser: unused
     double toolChangeSeconds = 30;
-    double hourCost = 0; ///< of an hour at it, in the shop's own money; 0: not reckoned
-    double holder = 0;   ///< mm, how wide the nut or chuck is that holds a tool; 0: not known
-    std::string dialect; ///< key of the dialect its first process is written in
+    double hourCost = 0;                  ///< of an hour at it, in the shop's own money; 0: not reckoned
+    double holder = 0;                    ///< mm, how wide the nut or chuck is that holds a tool; 0: not known
+    std::string dialect;                  ///< key of the dialect its first process is written in
+    std::string conversation = "checked"; ///< key of how its controller is spoken to
     /// Of its other processes, by name ("beam"); most machines have none.
     std::map<std::string, std::string> dialects = {};
 
@@ -119,10 +120,11 @@ struct Material {
     double chipPerDiameter = 0.008; ///< mm of chip per tooth for each mm of tool diameter
     double depthPerDiameter = 0.5;  ///< mm of pass depth for each mm of tool diameter
     double cutPower = 80, cutSpeed = 600, scribePower = 15, scribeSpeed = 2500; ///< laser: %, mm/min
-    double laserDepth = 4;           ///< mm that one cutting pass goes through
-    double slitSpeed = 3000;         ///< blade: mm/min
-    double slitForce = 80;           ///< g
-    std::vector<Proven> proven = {}; ///< win over all that is reckoned, where they fit
+    double laserDepth = 4;                               ///< mm that one cutting pass goes through
+    double slitSpeed = 3000;                             ///< blade: mm/min
+    double slitForce = 80;                               ///< g
+    double pressFit = 0, snugFit = 0.1, looseFit = 0.25; ///< mm that a slot is wider than what goes into it
+    std::vector<Proven> proven = {};                     ///< win over all that is reckoned, where they fit
     friend bool operator==(const Material&, const Material&) = default;
 };
 

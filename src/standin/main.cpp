@@ -192,7 +192,7 @@ int main(int argc, char** argv) {
     ferro::Options app("The stand-in machine: takes G-code as a machine would and moves in simulated time.\n"
                        "Example: ferrograph-standin --link /tmp/mill --machine mill-600 --faster 20 --fault drop@120",
                        "ferrograph-standin");
-    std::string linkPath, machineKey, table;
+    std::string linkPath, machineKey, table, talkKey = "checked";
     int port = 0;
     double faster = 1, rate = 0, plate = -1;
     std::size_t seed = 1;
@@ -200,6 +200,7 @@ int main(int argc, char** argv) {
     app.option("--link", linkPath, "make this path lead to the pseudo-terminal");
     app.option("--port", port, "listen on this loopback port instead of a pseudo-terminal").range(1, 65535);
     app.option("--machine", machineKey, "machine of the shop book (default: the first)");
+    app.option("--speaks", talkKey, "the conversation to speak (default: checked)");
     app.option("--table", table, "write a picture of the table here when it ends (SVG)");
     app.option("--plate", plate, "mm above the bed: the top of a touch-off plate that G38.2 meets").range(0, 10000);
     app.option("--faster", faster, "how many times faster than real time").range(0.1, 100000.0);
@@ -215,7 +216,9 @@ int main(int argc, char** argv) {
         const auto machine =
             machineKey.empty() ? Result<shop::Machine>(book->machines.front()) : book->machine(machineKey);
         if (!machine) throw std::runtime_error(machine.problem().text());
-        standin::StandIn standIn(*machine, faultsFrom(faults, rate, static_cast<unsigned>(seed)));
+        const auto talk = link::openConversation(realDisk(), talkKey);
+        if (!talk) throw std::runtime_error(talk.problem().text());
+        standin::StandIn standIn(*machine, faultsFrom(faults, rate, static_cast<unsigned>(seed)), *talk);
         if (plate >= 0) standIn.setPlate(plate - machine->travelZ);
         if (port) {
             Socket socket(port);

@@ -1,5 +1,6 @@
 #include "standin/standin.h"
 
+#include "base/holes.h"
 #include "base/quantity.h"
 #include "geometry/flatten.h"
 
@@ -16,49 +17,61 @@ Vec3 plus(Vec3 a, Vec3 b) { return {a.x + b.x, a.y + b.y, a.z + b.z}; }
 Vec3 minus(Vec3 a, Vec3 b) { return {a.x - b.x, a.y - b.y, a.z - b.z}; }
 } // namespace
 
-StandIn::StandIn(const shop::Machine& machine, Faults faults)
-    : machine_(machine), faults_(std::move(faults)), random_(faults_.seed),
+StandIn::StandIn(const shop::Machine& machine, Faults faults, link::Conversation talk)
+    : machine_(machine), talk_(std::move(talk)), faults_(std::move(faults)), random_(faults_.seed),
       reader_({machine.mainProcess() == shop::Process::beam, 1000, true}), travel_(machine) {
     // Machine zero is the bed's lower left corner with the head fully up; the first work zero is there too.
-    reply(fmt::format("ferrograph-standin ready, bed {} {} {}", machine.bedX, machine.bedY, machine.travelZ));
+    greet();
 }
 
-void StandIn::reply(const std::string& text) {
-    // Faults spoil answers about lines only: the status is what settles them.
-    const bool aboutLine = text.starts_with("ok") || text.starts_with("error");
-    if (aboutLine && faults_.rate > 0 && std::uniform_real_distribution<>(0, 1)(random_) < faults_.rate) {
+/// An answer to a line. Faults spoil these only: the status is what settles them.
+void StandIn::reply(std::string answer) {
+    if (faults_.rate > 0 && std::uniform_real_distribution<>(0, 1)(random_) < faults_.rate) {
         if (random_() % 2) return;
-        std::string spoilt = link::checked(text);
-        spoilt[random_() % (spoilt.size() - 1)] = static_cast<char>('!' + random_() % 90);
-        outgoing_ += spoilt;
-        return;
+        answer[random_() % (answer.size() - 1)] = static_cast<char>('!' + random_() % 90);
     }
-    outgoing_ += link::checked(text);
+    outgoing_ += answer;
+}
+void StandIn::say(const std::string& text) { outgoing_ += talk_.closed(text); }
+void StandIn::greet() {
+    const auto text =
+        fmt::format("ferrograph-standin ready, bed {} {} {}", machine_.bedX, machine_.bedY, machine_.travelZ);
+    say(talk_.greets.empty() ? text : holesFilled(talk_.greets, [&](std::string_view) { return std::optional(text); }));
 }
 
 void StandIn::receive(std::string_view bytes) {
     for (const char c : bytes) {
-        if (c == link::askStatus || c == link::doHold || c == link::doResume || c == link::doReset)
-            immediate(c);
-        else if (c == '\n') {
-            line(incoming_);
-            incoming_.clear();
+        lately_ = (lately_ + c).substr(lately_.size() >= 8 ? 1 : 0);
+        if (immediate()) {
+            lately_.clear();
+        } else if (c == '\n') {
+            line(std::exchange(incoming_, {}));
+        } else if (talk_.bytes > 0 && waitingBytes_ + incoming_.size() >= static_cast<std::size_t>(talk_.bytes)) {
+            ++spilt_;
         } else if (incoming_.size() < 256) {
             incoming_ += c;
         }
     }
 }
 
-void StandIn::immediate(char c) {
-    if (c == link::askStatus)
-        outgoing_ += link::checked(toText(status()));
-    else if (c == link::doHold && state_ == MachineState::moving)
-        state_ = MachineState::waiting;
-    else if (c == link::doResume &&
-             (state_ == MachineState::waiting || state_ == MachineState::pausing || state_ == MachineState::changing))
-        state_ = MachineState::moving;
-    else if (c == link::doReset)
-        enterReset(MachineState::reset);
+bool StandIn::actsOn(const std::vector<int>& bytes) const {
+    if (bytes.empty() || lately_.size() < bytes.size()) return false;
+    return std::equal(bytes.rbegin(), bytes.rend(), lately_.rbegin(),
+                      [](int byte, char c) { return static_cast<char>(byte) == c; });
+}
+
+bool StandIn::immediate() {
+    using enum MachineState;
+    const std::vector<int>* acted = nullptr;
+    for (const auto* bytes : {&talk_.ask, &talk_.hold, &talk_.goOn, &talk_.reset})
+        if (actsOn(*bytes)) acted = bytes;
+    if (!acted) return false;
+    incoming_.resize(incoming_.size() - std::min(incoming_.size(), acted->size() - 1));
+    if (acted == &talk_.ask) outgoing_ += talk_.telling(status());
+    if (acted == &talk_.hold && state_ == moving) state_ = waiting;
+    if (acted == &talk_.goOn && (state_ == waiting || state_ == pausing || state_ == changing)) state_ = moving;
+    if (acted == &talk_.reset) enterReset(reset);
+    return true;
 }
 
 void StandIn::enterReset(MachineState state) {
@@ -66,7 +79,7 @@ void StandIn::enterReset(MachineState state) {
     // trip stays one until the machine has been homed.
     const auto forgotten = entries_.size() + underWay_.size();
     if (forgotten > 0 || !incoming_.empty())
-        reply(fmt::format("reset forgot {} motions{}", forgotten, incoming_.empty() ? "" : " and half a line"));
+        say(fmt::format("reset forgot {} motions{}", forgotten, incoming_.empty() ? "" : " and half a line"));
     entries_.clear();
     underWay_.clear();
     travel_.halt();
@@ -76,6 +89,12 @@ void StandIn::enterReset(MachineState state) {
     reader_.setPosition(minus(planned_, offset_));
     if (state_ != MachineState::tripped) state_ = state;
     incoming_.clear();
+    waiting_.clear();
+    waitingBytes_ = 0;
+    settling_ = false;
+    if (!talk_.greets.empty() && state == MachineState::reset) greet();
+    if (!talk_.trips.empty() && state == MachineState::tripped)
+        say(holesFilled(talk_.trips, [](std::string_view) { return std::optional<std::string>("tripped"); }));
 }
 
 bool StandIn::fire(long number) {
@@ -98,28 +117,33 @@ bool StandIn::fire(long number) {
 }
 
 void StandIn::line(const std::string& text) {
-    const auto frame = link::unframed(text);
-    if (!frame) return reply("error 0 check");
+    const auto frame = talk_.unframed(text);
+    if (!frame) return reply(talk_.refusing("0", "check"));
     if (frame->number < 0 && frame->block.empty()) return; // an empty line ends whatever was half sent
+    if (!talk_.exactlyOnce()) {
+        waiting_.push_back(frame->block);
+        waitingBytes_ += text.size() + 1;
+        return takeWaiting();
+    }
     const bool numbered = frame->number >= 0;
     const std::string name = numbered            ? fmt::format("{}", frame->number)
                              : frame->loose >= 0 ? fmt::format("L{}", frame->loose)
                                                  : "0";
-    const auto refuse = [&](const std::string& why) { reply(fmt::format("error {} {}", name, why)); };
+    const auto refuse = [&](const std::string& why) { reply(talk_.refusing(name, why)); };
     if (frame->number == 0) {
         // A new stream: counts from here and clears a reset. Heard twice it is the same stream, its answer was lost.
         if (state_ == MachineState::tripped) return refuse("tripped: home first");
-        if (frame->block == stream_ && state_ != MachineState::reset) return reply("ok 0");
+        if (frame->block == stream_ && state_ != MachineState::reset) return reply(talk_.taking("0"));
         if (!entries_.empty() || !underWay_.empty()) return refuse("busy"); // still moving
         stream_ = frame->block;
         accepted_ = done_ = 0;
         clock_ = 0;
         executed_.clear();
         state_ = MachineState::resting;
-        return reply("ok 0");
+        return reply(talk_.taking("0"));
     }
     const bool hadIt = numbered ? frame->number <= accepted_ : frame->loose >= 0 && frame->loose == lastLoose_;
-    if (hadIt) return reply("ok " + name);
+    if (hadIt) return reply(talk_.taking(name));
     if (numbered && (state_ == MachineState::tripped || state_ == MachineState::reset))
         return refuse(state_ == MachineState::tripped ? "tripped" : "reset");
     if (numbered && frame->number != accepted_ + 1) return refuse(fmt::format("expected {}", accepted_ + 1));
@@ -141,7 +165,41 @@ void StandIn::line(const std::string& text) {
     if (numbered) accepted_ = frame->number;
     if (frame->loose >= 0) lastLoose_ = frame->loose;
     if (numbered && fire(frame->number)) return;
-    reply("ok " + name);
+    reply(talk_.taking(name));
+}
+
+/// Lines as they come, as far as there is room.
+void StandIn::takeWaiting() {
+    const auto room = static_cast<std::size_t>(std::clamp(talk_.ahead, 1L, 200L));
+    while (!waiting_.empty() && !settling_ && !missing_ && entries_.size() + underWay_.size() < room) {
+        const auto block = std::move(waiting_.front());
+        waiting_.pop_front();
+        waitingBytes_ = 0;
+        for (const auto& line : waiting_) waitingBytes_ += line.size() + 1;
+        counted(block);
+    }
+}
+
+void StandIn::counted(const std::string& block) {
+    const long number = ++counted_;
+    const auto refuse = [&](const std::string& why) { reply(talk_.refusing("", why)); };
+    if (state_ == MachineState::tripped && block.find("G28") == std::string::npos) return refuse("tripped: home first");
+    if (state_ == MachineState::reset) state_ = MachineState::resting;
+    auto before = reader_;
+    auto read = reader_.read(block);
+    const auto fine = read ? queueUp(*read, number) : Result<void>(read.problem());
+    if (!fine) {
+        reader_ = before;
+        return refuse(fine.problem().what);
+    }
+    ++taken_;
+    accepted_ = number;
+    if (fire(number)) return;
+    settling_ = !entries_.empty() && entries_.back().kind == Entry::Kind::dwell;
+    if (settling_)
+        entries_.back().answers = true;
+    else
+        reply(talk_.taking(""));
 }
 
 /// Where a touch comes to rest, in machine coordinates: on the plate, and under it by what the axis needs to stop, for
@@ -222,6 +280,10 @@ void StandIn::finish(const Entry& entry) {
     if (!entry.last || entry.line < 0) return;
     done_ = entry.line;
     executed_.push_back(entry.line);
+    if (entry.answers) {
+        settling_ = false;
+        reply(talk_.taking(""));
+    }
 }
 
 /// Hands motions over; takes care of what is no motion once all motion before it is over. False: nothing to do now.
@@ -268,6 +330,11 @@ void StandIn::ended(const Entry& entry) {
 }
 
 void StandIn::advance(double seconds, bool starved) {
+    move(seconds, starved);
+    takeWaiting();
+}
+
+void StandIn::move(double seconds, bool starved) {
     while (seconds > 0 &&
            (state_ == MachineState::moving || (state_ == MachineState::waiting && !travel_.standsStill()))) {
         const bool holding = state_ == MachineState::waiting;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "link/protocol.h"
+#include "link/conversation.h"
 #include "program/reader.h"
 #include "standin/travel.h"
 
@@ -24,10 +24,15 @@ struct Faults {
 /// that tests run it as they like.
 class StandIn {
 public:
-    StandIn(const shop::Machine& machine, Faults faults);
+    /// It speaks whatever the conversation describes. Where answers are only counted, it answers a line when it has
+    /// room for it, and a dwell when all is carried out; its lines are numbered as they come.
+    StandIn(const shop::Machine& machine, Faults faults, link::Conversation talk);
 
     /// A touch-off plate lies on the bed, its top at this machine height; G38.2 stops on it. None: nothing is met.
     void setPlate(std::optional<double> z) { plate_ = z; }
+
+    /// From now on so many of its answers are lost or spoilt.
+    void setFaultRate(double rate, unsigned seed) { faults_.rate = rate, random_.seed(seed); }
 
     void receive(std::string_view bytes);
     /// Lets `seconds` of machine time pass. `starved`: more lines are expected at once, so a short queue waits for them
@@ -42,6 +47,8 @@ public:
     [[nodiscard]] long taken() const { return taken_; }
     /// The lines carried out, in order: what the tests count.
     [[nodiscard]] const std::vector<long>& executed() const { return executed_; }
+    /// Bytes that came when it had no room for them, and are lost.
+    [[nodiscard]] long spilt() const { return spilt_; }
     /// A picture of its table seen from above, with all it has done on it, as SVG in machine coordinates.
     [[nodiscard]] std::string table() const;
 
@@ -51,13 +58,20 @@ private:
         toolpath::Move move; ///< machine coordinates
         double seconds = 0;
         long line = -1;
-        bool last = false; ///< the line is done with this entry
+        bool last = false;    ///< the line is done with this entry
+        bool answers = false; ///< and answered only then
     };
+    void move(double seconds, bool starved);
     void line(const std::string& text);
-    void immediate(char c);
+    void counted(const std::string& block);
+    void takeWaiting();
+    bool immediate();
+    [[nodiscard]] bool actsOn(const std::vector<int>& bytes) const;
     Result<toolpath::Vec3> touched(toolpath::Vec3 from, toolpath::Vec3 to, double feed) const;
     Result<void> queueUp(const program::Interpreter::Line& line, long number);
-    void reply(const std::string& text);
+    void reply(std::string answer);
+    void say(const std::string& text);
+    void greet();
     void enterReset(link::MachineState state);
     bool fire(long number);
     void finish(const Entry& entry);
@@ -65,6 +79,7 @@ private:
     void ended(const Entry& entry);
 
     shop::Machine machine_;
+    link::Conversation talk_;
     Faults faults_;
     std::mt19937 random_;
     program::Interpreter reader_;
@@ -84,6 +99,11 @@ private:
     long lastLoose_ = -1;
     double clock_ = 0;
     std::string incoming_, outgoing_;
+    std::string lately_;              // the last few bytes, for those that act at once
+    std::deque<std::string> waiting_; // lines that there was no room for yet
+    std::size_t waitingBytes_ = 0;
+    long counted_ = 0, spilt_ = 0;
+    bool settling_ = false; // a dwell is to be answered when all before it is done
     bool drop_ = false;
     std::vector<long> executed_;
     struct Bit {

@@ -49,6 +49,28 @@ TEST_CASE("run: over a pseudo-terminal a job is finished, whatever the link does
     }
 }
 
+TEST_CASE("run: a machine of a plain conversation is run by its answers alone, and what that cannot promise is told") {
+    const Shell shell;
+    makePlate(shell);
+    const auto words = standInWords(shell) + " --speaks plain";
+    {
+        const auto machine = standIn(shell, {"--speaks", "plain", "--fault", "drop@60"});
+        const auto broken = shell.run(words);
+        CHECK(broken.exit == 1);
+        CHECK(broken.errors.find("plain: A line that is spoilt on the way is not noticed") != std::string::npos);
+        CHECK(broken.errors.find("what it has taken in is not known") != std::string::npos);
+    }
+    std::filesystem::remove(shell.file("mill"));
+    const auto machine = standIn(shell, {"--speaks", "plain"});
+    shouldBe(shell.run(words + " --resume --logged"), 0);
+    CHECK(shell.text("plate.ferro.runlog").find("\nfinished") != std::string::npos);
+    CHECK(
+        shell.run("run plate.ferro --to '" + shell.file("mill").string() + "' --home --last-zero --yes --speaks plain")
+            .errors.find("does not tell") != std::string::npos);
+    CHECK(shell.run(standInWords(shell) + " --speaks no-such").errors.find("checked, plain") != std::string::npos);
+    shouldBe(shell.run("ports"), 0);
+}
+
 TEST_CASE("run: a reset in the middle is told with its line, and the rest is run from there") {
     const Shell shell;
     makePlate(shell);

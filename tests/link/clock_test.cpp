@@ -2,6 +2,7 @@
 #include "program/for_job.h"
 #include "proof/proof.h"
 #include "standin/standin.h"
+#include "support/talk.h"
 #include "support/toolpaths.h"
 
 using namespace ferro;
@@ -13,24 +14,25 @@ namespace {
 double clockOf(const job::Job& job, const toolpath::Toolpath& path) {
     const auto dialect = *program::dialectOf(realDisk(), job);
     const auto program = *program::programFor(job, path, dialect, program::Clearance::passed);
-    standin::StandIn machine(job.machine, {});
+    standin::StandIn machine(job.machine, {}, checkedTalk());
     const auto zero = job::zeroOf(job.sheet().stock);
     // The sheet's corner a little inside the bed, its top low enough for rapids to fit under the upper end.
     machine.receive(fmt::format("G21 G90\nG92 X0 Y0 Z0\nG0 X{} Y{} Z{}\nG92 X0 Y0 Z0\n", 12 + zero.at.x, 12 + zero.at.y,
                                 zero.z - path.travel - 6));
     machine.advance(1000);
     long number = 0;
-    machine.receive(link::framed(number++, "(begin 1)"));
+    machine.receive(checkedTalk().framed(number++, "(begin 1)"));
     std::istringstream lines(program.text);
     std::string line;
     const auto goOn = [&] { // the person at the machine answers at once
         const auto state = machine.status().state;
         if (state == link::MachineState::changing || state == link::MachineState::pausing)
-            machine.receive(std::string_view(&link::doResume, 1));
+            machine.receive(std::string_view(&doResume, 1));
     };
     while (std::getline(lines, line)) {
         (void)machine.replies();
-        for (machine.receive(link::framed(number, line));; machine.receive(link::framed(number, line))) {
+        for (machine.receive(checkedTalk().framed(number, line));;
+             machine.receive(checkedTalk().framed(number, line))) {
             const auto answer = machine.replies();
             INFO(line << answer);
             REQUIRE((answer.find("ok") != std::string::npos || answer.find("busy") != std::string::npos));

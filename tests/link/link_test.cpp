@@ -2,6 +2,7 @@
 #include "link/streamer.h"
 #include "standin/standin.h"
 #include "support/jobs.h"
+#include "support/talk.h"
 
 #include <thread>
 
@@ -38,10 +39,10 @@ private:
 
 struct Bench {
     explicit Bench(Faults faults = {}, double step = 5)
-        : machine(std::make_shared<standin::StandIn>(*book().machine("mill-600"), std::move(faults))),
+        : machine(std::make_shared<standin::StandIn>(*book().machine("mill-600"), std::move(faults), checkedTalk())),
           streamer(
               [this, step] { return Result<std::unique_ptr<link::Port>>(std::make_unique<InProcess>(machine, step)); },
-              {.window = 12, .patience = std::chrono::milliseconds(8), .reconnects = 20}) {
+              checkedTalk(), {.patience = std::chrono::milliseconds(8), .reconnects = 20}) {
         REQUIRE(streamer.connect());
         // Zero well inside the travel.
         machine->receive("G21 G90\nG92 X0 Y0 Z0\nG0 X50 Y50 Z-40\nG92 X0 Y0 Z0\n");
@@ -104,9 +105,10 @@ TEST_CASE("link: a machine slower than the link is fed as its queue allows, and 
     }
     // A begin that arrives twice begins nothing.
     Bench twice;
-    twice.machine->receive(link::framed(0, "(begin 7)") + link::framed(1, "G21 G90") + link::framed(2, "G0 X5"));
+    twice.machine->receive(checkedTalk().framed(0, "(begin 7)") + checkedTalk().framed(1, "G21 G90") +
+                           checkedTalk().framed(2, "G0 X5"));
     twice.machine->advance(10);
-    twice.machine->receive(link::framed(0, "(begin 7)"));
+    twice.machine->receive(checkedTalk().framed(0, "(begin 7)"));
     CHECK(twice.machine->status().accepted == 2);
     CHECK(twice.machine->executed() == upTo(2));
 }
@@ -226,13 +228,13 @@ TEST_CASE("link: hold, resume, stop and a tool change answer at once") {
 }
 
 TEST_CASE("protocol: frames, checks and garbled status lines") {
-    const auto line = link::framed(12, "G1 X5");
-    CHECK(link::unframed(line)->number == 12);
-    CHECK(link::unframed(line)->block == "G1 X5");
+    const auto line = checkedTalk().framed(12, "G1 X5");
+    CHECK(checkedTalk().unframed(line)->number == 12);
+    CHECK(checkedTalk().unframed(line)->block == "G1 X5");
     for (std::size_t i = 0; i + 6 < line.size(); ++i) {
         std::string bent = line;
         bent[i] = static_cast<char>(bent[i] ^ 1);
-        const auto read = link::unframed(bent);
+        const auto read = checkedTalk().unframed(bent);
         CHECK((!read || read->block != "G1 X5" || read->number != 12));
     }
     link::Status status{.state = link::MachineState::moving,
@@ -242,10 +244,10 @@ TEST_CASE("protocol: frames, checks and garbled status lines") {
                         .done = 33,
                         .queue = 7,
                         .clock = 12.5};
-    const auto back = link::statusFrom(link::toText(status));
+    const auto back = checkedTalk().heard(checkedTalk().telling(status));
     REQUIRE(back);
-    CHECK(back->done == 33);
-    CHECK(back->at == status.at);
-    CHECK_FALSE(link::statusFrom("status state=moving x=1 y=q"));
-    CHECK_FALSE(link::statusFrom("stat"));
+    CHECK(back->status.done == 33);
+    CHECK(back->status.at == status.at);
+    CHECK_FALSE(statusFrom("status state=moving x=1 y=q"));
+    CHECK_FALSE(statusFrom("stat"));
 }

@@ -3,6 +3,8 @@
 #include <catch2/catch.hpp>
 #include <fcntl.h>
 #include <filesystem>
+#include <fmt/format.h>
+#include <fstream>
 #include <netinet/in.h>
 #include <sys/socket.h>
 #include <unistd.h>
@@ -47,6 +49,8 @@ TEST_CASE("port: a terminal passes every byte both ways as it is") {
     ::close(master);
     CHECK_FALSE(link::openPort("/dev/null"));
     CHECK_FALSE(link::openPort("/dev/no-such-port"));
+    for (const char* odd : {"@12345", "@", "@57600x"})
+        CHECK(link::openPort(std::string("/dev/ttyS0") + odd).problem().mend.find("57600") != std::string::npos);
 }
 
 TEST_CASE("port: a loopback socket by its number, and what is none is refused") {
@@ -79,4 +83,34 @@ TEST_CASE("port: a loopback socket by its number, and what is none is refused") 
     for (int i = 0; i < 20; ++i) CHECK_FALSE(link::openPort(name));
     CHECK(handles() == before); // a port that is tried again and again all day leaves nothing open
     for (const char* bad : {"tcp:", "tcp:0", "tcp:99999", "tcp:12x"}) CHECK_FALSE(link::openPort(bad));
+}
+
+TEST_CASE("port: what is plugged in is told with the name it gives itself, and a port wired to nothing is none") {
+    namespace fs = std::filesystem;
+    const fs::path root = fs::temp_directory_path() / fmt::format("ferro-ports-{}", ::getpid());
+    const auto thing = root / "sys/devices/usb1/1-2";
+    const auto say = [](const fs::path& file, const char* text) {
+        fs::create_directories(file.parent_path());
+        std::ofstream(file) << text << "\n";
+    };
+    say(thing / "product", "Motion board");
+    say(thing / "manufacturer", "Lantern Works");
+    say(thing / "1-2:1.0/ttyUSB0/uevent", "");
+    say(root / "sys/devices/serial8250/tty/uevent", "");
+    say(root / "sys/devices/platform/port/uevent", "");
+    say(root / "dev/ttyUSB0", "");
+    const auto tty = [&](const char* name, const fs::path& device) {
+        fs::create_directories(root / "sys/class/tty" / name);
+        if (!device.empty()) fs::create_directory_symlink(device, root / "sys/class/tty" / name / "device");
+    };
+    tty("ttyUSB0", thing / "1-2:1.0/ttyUSB0");
+    tty("ttyS4", root / "sys/devices/platform/port");
+    tty("ttyS0", root / "sys/devices/serial8250/tty");
+    tty("tty1", {});
+    const auto ports = link::pluggedIn(root);
+    REQUIRE(ports.size() == 2);
+    CHECK((ports[0].device == "/dev/ttyS4" && ports[0].what.empty() && !ports[0].mayUse));
+    CHECK((ports[1].device == "/dev/ttyUSB0" && ports[1].what == "Motion board, Lantern Works" && ports[1].mayUse));
+    fs::remove_all(root);
+    CHECK(link::pluggedIn(root).empty());
 }

@@ -1,5 +1,6 @@
 #include "standin/standin.h"
 #include "support/jobs.h"
+#include "support/talk.h"
 
 using namespace ferro;
 using namespace ferro::test;
@@ -10,7 +11,9 @@ namespace {
 /// The machine by itself: says a block, lets time pass, hears the answer.
 struct Alone {
     StandIn machine;
-    explicit Alone(const char* key = "mill-600") : machine(*book().machine(key), {}) { (void)machine.replies(); }
+    explicit Alone(const char* key = "mill-600") : machine(*book().machine(key), {}, checkedTalk()) {
+        (void)machine.replies();
+    }
     std::string say(const std::string& block, double seconds = 0) {
         machine.receive(block + "\n");
         machine.advance(seconds);
@@ -68,7 +71,7 @@ TEST_CASE("stand-in: the zero is where it is set, homing goes up first, and both
 TEST_CASE("stand-in: hold brakes on the way and keeps it, reset forgets it, a trip wants homing") {
     Alone a;
     a.say("G21 G90 G1 X200 Y100 F6000", 1);
-    const std::string hold(1, link::doHold), go(1, link::doResume), reset(1, link::doReset);
+    const std::string hold(1, doHold), go(1, doResume), reset(1, doReset);
     const auto before = a.now().machine;
     a.machine.receive(hold);
     CHECK(a.now().state == MachineState::waiting);
@@ -102,8 +105,9 @@ TEST_CASE("stand-in: hold brakes on the way and keeps it, reset forgets it, a tr
     CHECK(a.now().machine == stopped.machine);
     CHECK(a.now().queue == 0);
 
-    StandIn faulty(*book().machine("mill-600"), {{{standin::Faults::Kind::trip, 2}}, 0, 1});
-    faulty.receive(link::framed(0, "(begin 1)") + link::framed(1, "G21") + link::framed(2, "G0 X5"));
+    StandIn faulty(*book().machine("mill-600"), {{{standin::Faults::Kind::trip, 2}}, 0, 1}, checkedTalk());
+    faulty.receive(checkedTalk().framed(0, "(begin 1)") + checkedTalk().framed(1, "G21") +
+                   checkedTalk().framed(2, "G0 X5"));
     faulty.advance(1);
     CHECK(faulty.status().state == MachineState::tripped);
     (void)faulty.replies();
@@ -123,7 +127,7 @@ TEST_CASE("stand-in: tool changes and pauses wait for a person, dwells for the c
     a.machine.advance(30);
     CHECK(a.now().state == MachineState::changing);
     CHECK(a.now().machine.x == Approx(5));
-    a.machine.receive(std::string(1, link::doResume));
+    a.machine.receive(std::string(1, doResume));
     a.machine.advance(30);
     CHECK(a.now().machine.x == Approx(20));
     a.say("G4 P3");
@@ -143,18 +147,18 @@ TEST_CASE("protocol: a changed byte never passes for the line that was sent", "[
     std::mt19937 random(9);
     for (int i = 0; i < 4000; ++i) {
         const std::string block = fmt::format("G1 X{} Y{} F{}", random() % 300, random() % 300, random() % 3000);
-        std::string line = link::framed(static_cast<long>(random() % 9000), block);
-        const auto sent = *link::unframed(line);
+        std::string line = checkedTalk().framed(static_cast<long>(random() % 9000), block);
+        const auto sent = *checkedTalk().unframed(line);
         CHECK(sent.block == block);
         auto spoilt = line;
         spoilt[random() % (spoilt.size() - 1)] ^= static_cast<char>(1 << random() % 7);
-        const auto heard = link::unframed(spoilt);
+        const auto heard = checkedTalk().unframed(spoilt);
         if (heard) CHECK((heard->number == sent.number && heard->block == sent.block));
     }
 }
 
 TEST_CASE("protocol: any bytes leave machine and streamer alive", "[fuzz]") {
-    StandIn machine(*book().machine("laser-700"), {});
+    StandIn machine(*book().machine("laser-700"), {}, checkedTalk());
     std::mt19937 random(3);
     for (int i = 0; i < 400; ++i) {
         std::string bytes;
@@ -166,12 +170,11 @@ TEST_CASE("protocol: any bytes leave machine and streamer alive", "[fuzz]") {
     }
     const auto at = machine.status().machine;
     CHECK((at.x >= -0.02 && at.x <= 700.02 && at.y >= -0.02 && at.y <= 500.02)); // whatever was said
-    machine.receive(std::string(1, link::doReset) + "\nG28\n");
+    machine.receive(std::string(1, doReset) + "\nG28\n");
     machine.advance(100);
     CHECK(machine.status().machine == toolpath::Vec3{0, 0, 0});
     for (const char* bad : {"status", "status ", "status state=moving", "status state=fly line=1 done=1 clock=0",
                             "status state=moving line=x done=1 clock=0", "status state=moving line=1 done=1 clock=",
                             "status state=moving line=1 done=1 clock=0.5 lin~=2"})
-        CHECK_FALSE(link::statusFrom(bad));
-    CHECK(link::statusFrom("status state=moving line=1 done=1 clock=0.5")->done == 1);
+        CHECK_FALSE(statusFrom(bad));
 }

@@ -1,6 +1,7 @@
 #include "link/streamer.h"
 #include "standin/standin.h"
 #include "support/jobs.h"
+#include "support/talk.h"
 
 #include <thread>
 
@@ -36,15 +37,14 @@ struct Bench {
     void work(int times) {
         for (int i = 0; i < times; ++i) streamer.work(1);
     }
-    std::size_t resets() const {
-        return static_cast<std::size_t>(std::count(written.begin(), written.end(), link::doReset));
-    }
+    std::size_t resets() const { return static_cast<std::size_t>(std::count(written.begin(), written.end(), doReset)); }
 
-    standin::StandIn machine{*book().machine("mill-600"), {}};
+    standin::StandIn machine{*book().machine("mill-600"), {}, checkedTalk()};
     bool silent = false, deaf = false;
     std::string written;
     Streamer streamer{[this] { return Result<std::unique_ptr<link::Port>>(std::make_unique<Line>(*this)); },
-                      {.window = 12, .patience = std::chrono::milliseconds(5), .reconnects = 3}};
+                      checkedTalk(),
+                      {.patience = std::chrono::milliseconds(5), .reconnects = 3}};
 };
 
 } // namespace
@@ -107,10 +107,11 @@ TEST_CASE("stop: blocks that are never answered are given up in bounded time, ea
     // When it has tripped nothing but homing goes, and a reset does not take that away.
     standin::Faults faults;
     faults.once.push_back({standin::Faults::Kind::trip, 2});
-    standin::StandIn tripped(*book().machine("mill-600"), faults);
-    tripped.receive(link::framed(0, "(begin 1)") + link::framed(1, "G21 G90") + link::framed(2, "G92 X0 Y0 Z0"));
+    standin::StandIn tripped(*book().machine("mill-600"), faults, checkedTalk());
+    tripped.receive(checkedTalk().framed(0, "(begin 1)") + checkedTalk().framed(1, "G21 G90") +
+                    checkedTalk().framed(2, "G92 X0 Y0 Z0"));
     CHECK(tripped.status().state == link::MachineState::tripped);
-    tripped.receive(std::string_view(&link::doReset, 1));
+    tripped.receive(std::string_view(&doReset, 1));
     CHECK(tripped.status().state == link::MachineState::tripped);
     (void)tripped.replies();
     tripped.receive("G0 X5\n");
@@ -124,7 +125,7 @@ TEST_CASE("stop: what a reset forgets is said") {
     Bench bench;
     bench.machine.receive("G0 X100\nG0 X200\nG0 X3");
     (void)bench.machine.replies();
-    bench.machine.receive(std::string_view(&link::doReset, 1));
+    bench.machine.receive(std::string_view(&doReset, 1));
     const auto said = bench.machine.replies();
     CHECK(said.find("forgot 2 motions") != std::string::npos);
     CHECK(said.find("half a line") != std::string::npos);
@@ -148,11 +149,11 @@ TEST_CASE("link: a run that begins anew knows nothing of the one before, and a h
     CHECK(bench.streamer.question().empty());
     bench.written.clear();
     bench.streamer.hold();
-    CHECK(bench.written == std::string(1, link::doHold));
+    CHECK(bench.written == std::string(1, doHold));
     bench.written.clear();
     bench.streamer.resume();
     REQUIRE_FALSE(bench.written.empty());
-    CHECK(bench.written.front() == link::doResume);
+    CHECK(bench.written.front() == doResume);
 }
 
 TEST_CASE("link: what arrived half is closed by a line end before the machine is asked again") {
@@ -168,7 +169,7 @@ TEST_CASE("link: what arrived half is closed by a line end before the machine is
 TEST_CASE("link: a line that is gone for good is given up after as many tries as were allowed") {
     int opened = 0;
     bool there = true;
-    standin::StandIn machine(*book().machine("mill-600"), {});
+    standin::StandIn machine(*book().machine("mill-600"), {}, checkedTalk());
     struct Line : link::Port {
         Line(standin::StandIn& of, bool& there_) : machine(of), there(there_) {}
         Result<void> write(std::string_view bytes) override {
@@ -190,7 +191,7 @@ TEST_CASE("link: a line that is gone for good is given up after as many tries as
             if (!there) return Problem{.what = "no port", .where = {}, .mend = {}};
             return std::unique_ptr<link::Port>(std::make_unique<Line>(machine, there));
         },
-        {.window = 4, .patience = std::chrono::milliseconds(2), .reconnects = 5});
+        checkedTalk(), {.patience = std::chrono::milliseconds(2), .reconnects = 5});
     REQUIRE(streamer.connect());
     REQUIRE(streamer.start("G21 G90\nG1 X100 F600\nG1 X0\n"));
     for (int i = 0; i < 20; ++i) streamer.work(1);
@@ -224,7 +225,7 @@ TEST_CASE("link: answers may end as other systems end lines, and what is no numb
         [&]() -> Result<std::unique_ptr<link::Port>> {
             return std::unique_ptr<link::Port>(std::make_unique<Line>(says));
         },
-        {.window = 4, .patience = std::chrono::milliseconds(500)});
+        checkedTalk(), {.patience = std::chrono::milliseconds(500)});
     REQUIRE(streamer.connect());
     REQUIRE(streamer.start("G21\nG90\nG1 X1 F100\n"));
     const auto answer = [&](std::string line) {

@@ -3,6 +3,7 @@
 #include "standin/standin.h"
 #include "support/failing_disk.h"
 #include "support/jobs.h"
+#include "support/talk.h"
 
 using namespace ferro;
 using namespace ferro::test;
@@ -17,14 +18,14 @@ struct Table {
     }
     void send(const std::vector<std::string>& blocks) {
         for (const auto& block : blocks) {
-            machine.receive(link::framedLoose(++number, block));
+            machine.receive(checkedTalk().framedLoose(++number, block));
             for (int i = 0; i < 4000 && moves(); ++i) machine.advance(0.02);
             answers += machine.replies();
         }
     }
     [[nodiscard]] bool moves() const { return machine.status().state == link::MachineState::moving; }
 
-    standin::StandIn machine{*book().machine("mill-600"), {}};
+    standin::StandIn machine{*book().machine("mill-600"), {}, checkedTalk()};
     long number = 0;
     std::string answers;
 };

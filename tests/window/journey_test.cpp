@@ -130,6 +130,38 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
     CHECK(w.job().plan.steps.size() == 1);
 }
 
+TEST_CASE("a machine of a plain conversation runs a job from the window, with its limits in sight") {
+    Window w;
+    planMoon(w);
+    auto job = w.job();
+    job.machine.conversation = "plain";
+    REQUIRE(w.session->apply("Machine", job));
+    w.act("stationRun");
+    w.settle();
+    w.type("standInFaster", "500");
+    w.click("startStandIn");
+    const auto& facts = w.session->runner().facts();
+    w.until([&] { return facts.connected; }, "connected");
+    w.until([&] { return w.find<QLabel>("runLimits")->text().contains("at the machine itself"); },
+            "its limits are told");
+    CHECK_FALSE(w.find<QLabel>("runWhere")->text().contains("of the machine"));
+    w.click("home");
+    w.until([&] { return facts.homed; }, "homed");
+    w.session->runner().send({"G21 G90 G0 X40 Y40 Z-40"});
+    w.until([&] { return !facts.sending && std::abs(facts.status.at.z + 40) < 0.01; }, "its place, by the lines done");
+    w.click("setZero");
+    w.until([&] { return facts.zeroSet; }, "zero set");
+    CHECK_FALSE(w.find<QPushButton>("lastZero")->isEnabled());
+    w.click("startRun");
+    using State = link::Streamer::State;
+    w.until(
+        [&] {
+            if (facts.state == State::asking) w.find<QPushButton>("resumeRun")->click();
+            return facts.state == State::finished;
+        },
+        "finished");
+}
+
 TEST_CASE("hold, resume and stop reach the machine, a broken run goes on from its last line") {
     Window w;
     planMoon(w);

@@ -21,10 +21,12 @@ void Rehearsal::look() {
     const auto& facts = runner.facts();
     if (stage_ == Stage::proofing && session_.prover().isFresh()) {
         if (!session_.prover().proof()->mayRun()) return timer_.stop(); // the sheet says why
-        runner.startStandIn(QString::fromStdString(session_.job().machine.key), faster_, 0);
+        const auto& machine = session_.job().machine;
+        runner.startStandIn(QString::fromStdString(machine.key), QString::fromStdString(machine.conversation), faster_,
+                            0);
         stage_ = Stage::starting;
     } else if (stage_ == Stage::starting && facts.connected) {
-        runner.send({"G28"}, Runner::Then::homed);
+        runner.home();
         stage_ = Stage::homing;
     } else if (stage_ == Stage::homing && facts.homed) {
         // The sheet's lower left corner 5 mm from the bed's, its top low enough for rapids to fit under the upper end.

@@ -107,10 +107,16 @@ void Runner::loop() {
     }
 }
 
-void Runner::connectTo(const QString& device) {
-    post([this, name = device.toStdString()] {
+void Runner::connectTo(const QString& device, const QString& conversation) {
+    post([this, name = device.toStdString(), key = conversation.toStdString()] {
         working_ = {};
-        streamer_ = std::make_unique<link::Streamer>([name] { return link::openPort(name); });
+        streamer_.reset();
+        auto talk = link::openConversation(realDisk(), key);
+        if (!talk) return void(working_.problem = QString::fromStdString(talk.problem().text()));
+        working_.tellsPlace = talk->tellsPlace();
+        for (const auto& limit : link::limitsOf(*talk)) working_.limits << QString::fromStdString(limit);
+        streamer_ =
+            std::make_unique<link::Streamer>([name, wire = talk->wire] { return link::openPort(name, wire); }, *talk);
         if (auto fine = streamer_->connect(); !fine) {
             working_.problem = QString::fromStdString(fine.problem().text());
             streamer_.reset();
@@ -126,22 +132,22 @@ void Runner::disconnectNow() {
     closeStandIn();
 }
 
-void Runner::startStandIn(const QString& machine, double faster, double plate) {
+void Runner::startStandIn(const QString& machine, const QString& conversation, double faster, double plate) {
     closeStandIn();
     standInDevice_ =
         QDir::temp().filePath(QStringLiteral("ferrograph-standin-%1").arg(QCoreApplication::applicationPid()));
     standIn_ = std::make_unique<QProcess>();
     QString program = QCoreApplication::applicationDirPath() + "/ferrograph-standin";
     if (!QFile::exists(program)) program = "ferrograph-standin";
-    connect(standIn_.get(), &QProcess::readyReadStandardOutput, this, [this] {
-        if (standIn_->readAllStandardOutput().contains("listening")) connectTo(standInDevice_);
+    connect(standIn_.get(), &QProcess::readyReadStandardOutput, this, [this, conversation] {
+        if (standIn_->readAllStandardOutput().contains("listening")) connectTo(standInDevice_, conversation);
     });
     connect(standIn_.get(), &QProcess::errorOccurred, this, [this] {
         facts_.problem = tr("The stand-in could not be started.");
         Q_EMIT changed();
     });
-    standIn_->start(program, {"--link", standInDevice_, "--machine", machine, "--faster", QString::number(faster),
-                              "--plate", QString::number(plate)});
+    standIn_->start(program, {"--link", standInDevice_, "--machine", machine, "--speaks", conversation, "--faster",
+                              QString::number(faster), "--plate", QString::number(plate)});
 }
 
 void Runner::send(const QStringList& blocks, Then then) {
@@ -164,6 +170,17 @@ QStringList listOf(const std::vector<std::string>& blocks) {
     return list;
 }
 } // namespace
+
+void Runner::home() {
+    post([this] {
+        working_.problem.clear();
+        if (!streamer_) return;
+        if (auto fine = streamer_->queue(streamer_->talk().home); !fine)
+            working_.problem = QString::fromStdString(fine.problem().text());
+        else
+            then_ = Then::homed;
+    });
+}
 
 void Runner::touchOff(const link::TouchOff& touch) { send(listOf(link::blocksFor(touch)), Then::zeroZ); }
 
@@ -217,7 +234,7 @@ void Runner::start(const link::Run& run, const QString& logFile, const QString& 
             const toolpath::Vec3 zero{status.machine.x - status.at.x, status.machine.y - status.at.y,
                                       status.machine.z - status.at.z};
             begin(link::RunLog::begun(logFile.toStdString(), run), run.program, {0, 1});
-            if (working_.homed && !link::keepZero(realDisk(), link::lastZeroFile(), key, zero))
+            if (working_.homed && working_.tellsPlace && !link::keepZero(realDisk(), link::lastZeroFile(), key, zero))
                 working_.problem = tr("The zero of this run could not be kept.");
         });
     });

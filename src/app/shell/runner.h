@@ -30,14 +30,16 @@ public:
         bool zeroSet = false, homed = false; ///< the zero: of all axes
         std::array<bool, 3> zeroed{};        ///< X, Y, Z
         bool sending = false;                ///< blocks outside a program are on their way
+        bool tellsPlace = true;              ///< the machine says where it stands
+        QStringList limits;                  ///< what cannot be promised in its conversation
     };
     explicit Runner(QObject* parent = nullptr);
     ~Runner() override;
 
     /// Starts `ferrograph-standin` beside this program and connects to it.
     /// `plate`: mm above the bed, the top of a touch-off plate that lies under its head.
-    void startStandIn(const QString& machine, double faster, double plate);
-    void connectTo(const QString& device);
+    void startStandIn(const QString& machine, const QString& conversation, double faster, double plate);
+    void connectTo(const QString& device, const QString& conversation);
     void disconnectNow();
     /// Finds the height of the zero by a plate; makes the zero of the last run on this machine the zero again.
     void touchOff(const link::TouchOff& touch);
@@ -45,6 +47,7 @@ public:
     /// Blocks outside a program, one after the other; `then` says what has become true when all are answered.
     enum class Then { nothing, homed, zeroSet, zeroX, zeroY, zeroZ };
     void send(const QStringList& blocks, Then then = Then::nothing);
+    void home();
     /// A run from its beginning, with a fresh log in this file, or the rest of one, into the log that told of it.
     /// The zero is kept under the machine's name.
     void start(const link::Run& run, const QString& logFile, const QString& machine);

@@ -2,6 +2,7 @@
 
 #include "app/shell/facts.h"
 #include "app/theme/theme.h"
+#include "link/conversation.h"
 #include "plan/fields.h"
 #include "program/dialect.h"
 #include "shop/fields.h"
@@ -148,15 +149,23 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
         }
         addBeside(labelled(tr("Works with"), processes));
         texts_.emplace_back("processes", processes);
-        auto* dialect = new QComboBox;
-        dialect->setObjectName("bookDialect");
-        dialect->setFixedWidth(160);
-        for (const auto& key : program::knownDialects())
-            dialect->addItem(QString::fromStdString(key), QString::fromStdString(key));
-        addBeside(labelled(tr("Its dialect"), dialect));
-        texts_.emplace_back("dialect", dialect);
-        connect(dialect, &QComboBox::activated, this,
-                [this, dialect] { set("dialect", tr("Dialect"), dialect->currentData().toString().toStdString()); });
+        const auto addKeys = [&](const char* text, const QString& label, const char* object,
+                                 const std::vector<std::string>& keys) {
+            auto* box = new QComboBox;
+            box->setObjectName(object);
+            box->setFixedWidth(160);
+            for (const auto& key : keys) box->addItem(QString::fromStdString(key), QString::fromStdString(key));
+            addBeside(labelled(label, box));
+            texts_.emplace_back(text, box);
+            connect(box, &QComboBox::activated, this,
+                    [this, text, label, box] { set(text, label, box->currentData().toString().toStdString()); });
+            return box;
+        };
+        addKeys("dialect", tr("Its dialect"), "bookDialect", program::knownDialects());
+        auto* talks = addKeys("conversation", tr("Is spoken to"), "bookConversation", link::knownConversations());
+        for (int i = 0; i < talks->count(); ++i)
+            if (const auto talk = link::openConversation(realDisk(), talks->itemData(i).toString().toStdString()))
+                talks->setItemData(i, QString::fromStdString(talk->title), Qt::ToolTipRole);
     }
     if constexpr (std::is_same_v<Thing, shop::Material>) {
         auto* colour = plainButton(tr("Change…"), "bookColour");
@@ -259,7 +268,8 @@ template<class Thing> bool ThingCard<Thing>::show(const QString& key, Units unit
     if constexpr (std::is_same_v<Thing, shop::Machine>) {
         for (const auto& [name, widget] : texts_)
             if (auto* box = qobject_cast<QComboBox*>(widget))
-                box->setCurrentIndex(box->findData(QString::fromStdString(thing->dialect)));
+                box->setCurrentIndex(
+                    box->findData(QString::fromStdString(name == "dialect" ? thing->dialect : thing->conversation)));
             else
                 for (std::size_t i = 0; i < shop::processNames.size(); ++i)
                     widget->template findChildren<QPushButton*>()[static_cast<int>(i)]->setChecked(

@@ -8,6 +8,7 @@
 
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QMenu>
 #include <QMessageBox>
 
 namespace ferro::app {
@@ -21,6 +22,11 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     device_->setFixedWidth(150);
     device_->setPlaceholderText("/dev/ttyUSB0");
     machine->add(row(tr("Port"), device_));
+    // Looked up when asked for: what is plugged in changes while the sheet is open.
+    ports_ = plainButton(tr("What is plugged in"), "ports");
+    ports_->setMenu(new QMenu(ports_));
+    connect(ports_->menu(), &QMenu::aboutToShow, this, &RunSheet::listPorts);
+    machine->add(buttonRow({ports_}));
     auto* linkRow = new QHBoxLayout;
     connect_ = plainButton(tr("Connect"), "connect");
     standIn_ = plainButton(tr("Start the stand-in"), "startStandIn");
@@ -41,8 +47,12 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     problem_ = wrappedLabel();
     where_->setMinimumHeight(16);
     problem_->setObjectName("runProblem");
+    limits_ = captionLabel();
+    limits_->setObjectName("runLimits");
+    limits_->setWordWrap(true);
     machine->add(state_);
     machine->add(where_);
+    machine->add(limits_);
     machine->add(problem_);
     connect(connect_, &QPushButton::clicked, this, [this] {
         if (session_.runner().facts().connected)
@@ -50,13 +60,14 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
         else if (device_->text().trimmed().isEmpty())
             Q_EMIT told(tr("Type the machine's port first, or start the stand-in."), true);
         else
-            session_.runner().connectTo(device_->text().trimmed());
+            session_.runner().connectTo(device_->text().trimmed(), conversation());
     });
     connect(standIn_, &QPushButton::clicked, this, [this] {
         // Its plate lies where the zero is: on the stock or under it, and that on a scrap board.
         constexpr double board = 5; // mm
         const auto& stock = session_.job().sheet().stock;
-        session_.runner().startStandIn(QString::fromStdString(session_.job().machine.key), faster_->quantity(),
+        session_.runner().startStandIn(QString::fromStdString(session_.job().machine.key), conversation(),
+                                       faster_->quantity(),
                                        board + stock.thickness + job::zeroOf(stock).z + plate_->quantity());
     });
 
@@ -112,7 +123,7 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     jogStep_->setRange(0.01, 500);
     jogStep_->setQuantity(10);
     set->add(jogPad());
-    connect(home_, &QPushButton::clicked, this, [this] { session_.runner().send({"G28"}, Runner::Then::homed); });
+    connect(home_, &QPushButton::clicked, this, [this] { session_.runner().home(); });
     connect(zero_, &QPushButton::clicked, this,
             [this] { session_.runner().send({"G92 X0 Y0 Z0"}, Runner::Then::zeroSet); });
     connect(walk_, &QPushButton::clicked, this, &RunSheet::borderWalk);
@@ -203,6 +214,21 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     });
 
     setTabOrder(start_, hold_);
+}
+
+QString RunSheet::conversation() const { return QString::fromStdString(session_.job().machine.conversation); }
+
+void RunSheet::listPorts() {
+    auto* menu = ports_->menu();
+    menu->clear();
+    for (const auto& port : link::pluggedIn()) {
+        const auto device = QString::fromStdString(port.device);
+        auto* entry =
+            menu->addAction(port.what.empty() ? device : tr("%1: %2").arg(device, QString::fromStdString(port.what)));
+        if (!port.mayUse) entry->setText(tr("%1 (you may not use it)").arg(entry->text()));
+        connect(entry, &QAction::triggered, this, [this, device] { device_->setText(device); });
+    }
+    if (menu->isEmpty()) menu->addAction(tr("No serial port is there"))->setEnabled(false);
 }
 
 QLayout* RunSheet::jogPad() {
@@ -428,7 +454,7 @@ void RunSheet::refresh() {
         now != std::exchange(lastZeroOf_, now))
         hasLastZero_ = link::lastZero(realDisk(), link::lastZeroFile(), zeroKey().toStdString()).has_value();
     touch_->setEnabled(connected && !active && !facts.sending);
-    last_->setEnabled(connected && !active && !facts.sending && facts.homed &&
+    last_->setEnabled(connected && facts.tellsPlace && !active && !facts.sending && facts.homed &&
                       facts.status.state == link::MachineState::resting && hasLastZero_);
     rehearse_->setEnabled(!connected && !noGo && !session_.job().plan.steps.empty());
     if (rehearsal_ && facts.state == RunState::finished) rehearsal_.reset();
@@ -447,11 +473,18 @@ void RunSheet::refresh() {
     const auto number = [&](double v) {
         return QString::fromStdString(shownNumber(v, Measure::length, session_.job().units));
     };
-    where_->setText(connected ? tr("X %1   Y %2   Z %3\nof the machine: %4   %5   %6")
-                                    .arg(number(facts.status.at.x), number(facts.status.at.y),
-                                         number(facts.status.at.z), number(facts.status.machine.x),
-                                         number(facts.status.machine.y), number(facts.status.machine.z))
-                              : QString());
+    QString where;
+    if (connected)
+        where = tr("X %1   Y %2   Z %3")
+                    .arg(number(facts.status.at.x), number(facts.status.at.y), number(facts.status.at.z));
+    if (connected && facts.tellsPlace)
+        where +=
+            tr("\nof the machine: %1   %2   %3")
+                .arg(number(facts.status.machine.x), number(facts.status.machine.y), number(facts.status.machine.z));
+    where_->setText(where);
+    limits_->setText(facts.limits.join(' '));
+    limits_->setVisible(connected && !facts.limits.isEmpty());
+    ports_->setEnabled(!connected);
     problem_->setText(facts.problem.isEmpty()
                           ? QString()
                           : QStringLiteral("<span style='color:%1'>%2</span>")

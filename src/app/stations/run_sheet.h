@@ -30,17 +30,19 @@ private:
     [[nodiscard]] QString zeroKey() const;
     void borderWalk();
     void showProgram();
+    void listPorts();
+    [[nodiscard]] QString conversation() const;
     QComboBox* dialect_;
     WordChoice* each_;
     QLineEdit *fileName_, *device_;
     QLabel* files_;
     QuantityField *jogStep_, *faster_, *plate_;
-    QLabel *state_, *where_, *problem_, *prompt_, *left_;
+    QLabel *state_, *where_, *limits_, *problem_, *prompt_, *left_;
     QProgressBar* progress_;
     QPlainTextEdit* text_;
     std::unique_ptr<Rehearsal> rehearsal_;
     QPushButton *write_, *writeAll_, *connect_, *standIn_, *rehearse_, *home_, *zero_, *walk_, *start_, *hold_,
-        *resume_, *stop_, *resumeFrom_, *last_, *touch_;
+        *resume_, *stop_, *resumeFrom_, *last_, *touch_, *ports_;
     QList<QPushButton*> jogs_;
     QList<QPushButton*> axes_; ///< zero of one axis each
     program::Program program_;

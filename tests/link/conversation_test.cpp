@@ -1,0 +1,349 @@
+// Controllers that are spoken to by a file: what is read and said, and what a plain one may lose without harm.
+#include "link/resume.h"
+#include "link/streamer.h"
+#include "standin/standin.h"
+#include "support/jobs.h"
+#include "support/own_home.h"
+#include "support/talk.h"
+
+#include <set>
+#include <thread>
+
+using namespace ferro;
+using namespace ferro::test;
+using link::Conversation;
+using link::Streamer;
+using standin::Faults;
+using State = Streamer::State;
+
+namespace {
+
+Conversation plain() { return *link::openConversation(realDisk(), "plain"); }
+
+/// A controller that no file here describes: answers by words of its own, bytes of two, a status in another order, a
+/// buffer of 100 bytes.
+Conversation described() {
+    const auto talk = link::conversationFromText(R"({
+        "title": "the one in the corner", "line": "{block}", "takes": "taken", "refuses": "no:{reason}",
+        "trips": "!trip {reason}", "greets": "hello from {}", "status": ["[{state}|{}W {x} {y} {z};M {mx} {my} {mz}]"],
+        "states": {"moving": ["Going", "Jogging"], "resting": ["Idle"], "waiting": ["Held"]},
+        "ask": [63], "hold": [27, 72], "goOn": [27, 71], "reset": [24], "lines": 8, "bytes": 100, "ahead": 20,
+        "patience": 0.05, "wait": 0, "home": ["G28"]})");
+    INFO((talk ? "" : talk.problem().text()));
+    REQUIRE(talk);
+    return *talk;
+}
+
+struct Bench {
+    struct Line : link::Port {
+        explicit Line(Bench& bench) : bench_(bench) {}
+        Result<void> write(std::string_view bytes) override {
+            if (gone_) return Problem{.what = "gone", .where = {}, .mend = {}};
+            bench_.written += bytes;
+            bench_.machine.receive(bytes);
+            return {};
+        }
+        Result<std::string> read(int) override {
+            bench_.machine.advance(bench_.step, false);
+            auto out = bench_.machine.replies();
+            gone_ = gone_ || bench_.machine.wantsDrop();
+            if (gone_) return Problem{.what = "gone", .where = {}, .mend = {}};
+            if (out.empty()) std::this_thread::sleep_for(std::chrono::microseconds(200));
+            return out;
+        }
+        Bench& bench_;
+        bool gone_ = false;
+    };
+    explicit Bench(const Conversation& talk, Faults faults = {}, double seconds = 0.3)
+        : Bench(talk, talk, std::move(faults), seconds) {
+        place();
+    }
+    Bench(const Conversation& talk, const Conversation& machines, Faults faults, double seconds)
+        : machine(*book().machine("mill-600"), std::move(faults), machines), step(seconds),
+          streamer([this] { return Result<std::unique_ptr<link::Port>>(std::make_unique<Line>(*this)); }, quick(talk),
+                   {.patience = std::chrono::milliseconds(30)}) {
+        REQUIRE(streamer.connect());
+    }
+    /// Nothing here waits as long as it would at a machine.
+    static Conversation quick(Conversation talk) {
+        talk.wait = 0;
+        return talk;
+    }
+    void place() {
+        for (const char* block : {"G21 G90", "G92 X0 Y0 Z0", "G0 X50 Y50 Z-40", "G92 X0 Y0 Z0"})
+            REQUIRE(streamer.send(block));
+        for (int i = 0; i < 400; ++i) machine.advance(0.1);
+    }
+    State run(std::string_view program, link::Streamer::Numbering numbering = {0, 1}) {
+        const auto started = streamer.start(program, numbering);
+        INFO((started ? "" : started.problem().text()));
+        REQUIRE(started);
+        return goOn();
+    }
+    State goOn(int times = 60'000) {
+        for (int i = 0; i < times; ++i) {
+            streamer.work(0);
+            const auto state = streamer.state();
+            if (state != State::running && state != State::holding) return state;
+        }
+        return streamer.state();
+    }
+    standin::StandIn machine;
+    double step;
+    std::string written;
+    Streamer streamer;
+};
+
+std::string zigzag(int lines) {
+    std::string text = "(a zigzag)\nG21 G90\nG0 Z5\nM3 S12000 (turning)\n\n";
+    for (int i = 0; i < lines; ++i)
+        text += fmt::format("G1 X{} Y{} Z{} F3000\n", i % 20, (i * 7) % 30, i % 5 == 0 ? -1 : -2);
+    return text + "M5\nM30\n";
+}
+
+/// The feed moves in the picture of the table, one by one.
+std::multiset<std::string> cutsIn(const std::string& table) {
+    std::multiset<std::string> cuts;
+    const auto begin = table.find("d=\"", table.find("#9E3F22")) + 3;
+    std::istringstream in(table.substr(begin, table.find('"', begin) - begin));
+    std::string bit;
+    for (char c = 0; in.get(c);)
+        if (c == 'M' && !bit.empty())
+            cuts.insert(std::exchange(bit, "M"));
+        else
+            bit += c;
+    cuts.insert(bit);
+    return cuts;
+}
+
+} // namespace
+
+TEST_CASE("conversation: what is shipped can be read, and a file that is wrong says where") {
+    for (const auto& key : link::knownConversations()) {
+        const auto talk = link::openConversation(realDisk(), key);
+        INFO(key << (talk ? "" : talk.problem().text()));
+        REQUIRE(talk);
+        CHECK(talk->key == key);
+        CHECK_FALSE(talk->title.empty());
+    }
+    CHECK(checkedTalk().exactlyOnce());
+    CHECK(link::limitsOf(checkedTalk()).empty());
+    CHECK_FALSE(plain().exactlyOnce());
+    CHECK(link::limitsOf(plain()).size() == 3);
+    CHECK(link::limitsOf(described()).size() == 1);
+    for (const char* bad :
+         {"{", R"({"lines": 0})", R"({"line": "N{number}"})", R"({"takes": ""})", R"({"takes": "ok {colour}"})",
+          R"({"status": ["{speed}"]})", R"({"states": {"asleep": []}})", R"({"ask": [0]})", R"({"ask": [256]})",
+          R"({"bytes": 5})", R"({"patience": 0})", R"({"wait": -1})", R"({"flow": "ebb"})", R"({"settle": ""})",
+          R"({"colour": 3})", R"({"line": "{block}\n"})"}) {
+        CAPTURE(bad);
+        const auto talk = link::conversationFromText(bad);
+        REQUIRE_FALSE(talk);
+        CHECK_FALSE(talk.problem().what.empty());
+    }
+    for (const char* bad : {"", "../plain", "/etc/passwd", "no-such"})
+        CHECK(link::openConversation(realDisk(), bad).problem().mend.find("plain") != std::string::npos);
+    // One of one's own wins over a shipped one.
+    const auto own = userDataFolder() / "conversations";
+    std::filesystem::create_directories(own);
+    REQUIRE(writeAtomically(realDisk(), own / "plain.json", R"({"key": "plain", "title": "ours"})"));
+    CHECK(plain().title == "ours");
+    std::filesystem::remove_all(own);
+}
+
+TEST_CASE("conversation: a status is read from the form that describes it, and garbled is none") {
+    const auto talk = described();
+    using Kind = Conversation::Answer::Kind;
+    const auto now = talk.heard("[Jogging|F100,W 1.5 -2 3;M 51.5 48 -37]\r");
+    REQUIRE(now);
+    CHECK(now->kind == Kind::status);
+    CHECK(now->status.state == link::MachineState::moving);
+    CHECK(now->status.at == toolpath::Vec3{1.5, -2, 3});
+    CHECK(now->status.machine == toolpath::Vec3{51.5, 48, -37});
+    for (const char* other :
+         {"[Flying|W 1 2 3;M 1 2 3]", "[Idle|W 1 2;M 1 2 3]", "[Idle|W 1 2 3;M 1 2 3", "ok", "[]", ""})
+        CHECK(talk.heard(other)->kind == Kind::other);
+    CHECK(talk.heard("taken")->kind == Kind::takes);
+    CHECK(talk.heard("no: limit")->reason == "limit");
+    CHECK(talk.heard("!trip at X")->kind == Kind::trips);
+    CHECK(talk.heard("hello from the corner")->kind == Kind::greets);
+    CHECK(plain().heard("ok T:20")->kind == Kind::takes);
+    CHECK(plain().heard("error")->kind == Kind::refuses);
+    // Any bytes at all are something or nothing, and never a crash.
+    std::mt19937 random(7);
+    for (int i = 0; i < 20'000; ++i) {
+        std::string text;
+        for (unsigned k = 0; k < random() % 40; ++k) text += "[]|;WM 0123456789.-okerrtaken:!\xff"[random() % 32];
+        (void)talk.heard(text);
+        (void)checkedTalk().heard(text);
+        (void)talk.unframed(text);
+    }
+}
+
+TEST_CASE("conversation: a plain machine and one that a file describes carry out each line once", "[property]") {
+    const auto program = zigzag(120);
+    Bench exact(checkedTalk());
+    REQUIRE(exact.run(program) == State::finished);
+    const auto truth = cutsIn(exact.machine.table());
+    CHECK(truth.size() >= 120);
+    for (const auto& talk : {plain(), described()}) {
+        CAPTURE(talk.title);
+        Bench bench(talk);
+        CHECK(bench.run(program) == State::finished);
+        CHECK(cutsIn(bench.machine.table()) == truth);
+        CHECK(bench.streamer.done() == bench.streamer.lines());
+        CHECK(bench.machine.spilt() == 0);
+        CHECK(bench.written.find('(') == std::string::npos); // remarks are none of its business
+        bench.streamer.askForStatus();
+        bench.streamer.work(0);
+        CHECK(bench.streamer.status().at == toolpath::Vec3{119 % 20, (119 * 7) % 30, -2});
+    }
+    // Without its numbers of bytes it would have been sent too much.
+    auto greedy = described();
+    greedy.bytes = 0;
+    greedy.lines = 40;
+    Bench flooded(greedy, described(), {}, 0.01);
+    (void)flooded.run(program);
+    CHECK(flooded.machine.spilt() > 0);
+    auto small = described();
+    small.bytes = 32;
+    Bench tight(small);
+    CHECK(tight.streamer.start("G1 X1\nG1 X123.456 Y123.456 Z-12.345 F12345\n").problem().what.find("Line 2") == 0);
+}
+
+TEST_CASE("conversation: what a plain one loses stops the run, and the resume leaves nothing uncut", "[property]") {
+    const std::string program = zigzag(90);
+    Bench exact(checkedTalk());
+    REQUIRE(exact.run(program) == State::finished);
+    const auto truth = cutsIn(exact.machine.table());
+    link::Run run;
+    run.program = program;
+    run.steps = {{"Zigzag", "End mill", 0, 1, 97, 300}};
+    using Kind = Faults::Kind;
+    for (const auto& talk : {plain(), described()})
+        for (const Kind kind : {Kind::swallow, Kind::garble, Kind::drop, Kind::reset, Kind::trip})
+            for (const long at : {6L, 40L, 95L}) {
+                CAPTURE(talk.title, static_cast<int>(kind), at);
+                Faults faults;
+                faults.once.push_back({kind, at});
+                Bench bench(talk, faults);
+                std::string log;
+                bench.streamer.setLog([&](const std::string& entry) { log += entry + "\n"; });
+                const auto state = bench.run(program);
+                CHECK((state == State::stopped || state == State::failed));
+                REQUIRE(bench.streamer.problem());
+                CHECK_FALSE(bench.streamer.problem()->mend.empty());
+                // What is called done is done: so far the truth is cut.
+                const long done = bench.streamer.programLine();
+                for (int i = 0; i < 400; ++i) bench.machine.advance(0.1);
+                CHECK(bench.machine.executed().size() >= static_cast<std::size_t>(done));
+                if (kind == Kind::drop) REQUIRE(bench.streamer.connect());
+                if (kind == Kind::reset || kind == Kind::trip) {
+                    (void)bench.streamer.send("G28");
+                    for (int i = 0; i < 400; ++i) bench.machine.advance(0.1);
+                    bench.streamer.work(0);
+                    for (const char* block : {"G21 G90", "G92 X-50 Y-50 Z40"}) REQUIRE(bench.streamer.send(block));
+                }
+                const auto rest = link::resumed(run, done);
+                REQUIRE(rest);
+                CHECK(bench.run(rest->text, {rest->head, rest->fromLine}) == State::finished);
+                const auto cut = cutsIn(bench.machine.table());
+                std::size_t missing = 0;
+                for (const auto& bit : truth) missing += !cut.contains(bit);
+                // The first move after a break begins where the entry is.
+                CHECK(missing <= 1);
+            }
+}
+
+TEST_CASE("conversation: stops are kept here, when all before them is done, and a hold lets nothing more out",
+          "[safety]") {
+    Bench bench(plain(), {}, 0.02);
+    const std::string program = "G21 G90\nG1 X40 F1200\n(next)\nT2 M6\nM0\nG1 X0\nM30\n";
+    REQUIRE(bench.streamer.start(program));
+    bench.written.clear();
+    CHECK(bench.goOn() == State::asking);
+    CHECK(bench.streamer.question() == "tool");
+    CHECK(bench.machine.status().at.x == Approx(40)); // there, not on its way
+    CHECK(bench.machine.status().queue == 0);
+    CHECK(bench.streamer.programLine() == 3);
+    bench.goOn(50);
+    CHECK(bench.machine.status().at.x == Approx(40));
+    bench.streamer.resume();
+    CHECK(bench.goOn() == State::asking);
+    CHECK(bench.streamer.question() == "pause");
+    bench.streamer.resume();
+    CHECK(bench.goOn() == State::finished);
+    CHECK(bench.machine.status().at.x == Approx(0));
+    CHECK(bench.written.find("M6") == std::string::npos);
+    CHECK(bench.written.find("M0") == std::string::npos);
+    // What else stands on such a line would be lost with it.
+    CHECK(bench.streamer.start("G21\nM0 G0 X5\n").problem().what.find("Line 2") == 0);
+    CHECK(bench.streamer.start("G21\nM6 S500\n").problem().what.find("Line 2") == 0);
+
+    // Held: what has been taken in is carried out, and that is all.
+    REQUIRE(bench.streamer.start(zigzag(60)));
+    bench.goOn(20);
+    bench.streamer.hold();
+    CHECK(bench.streamer.state() == State::holding);
+    bench.written.clear();
+    bench.goOn(300);
+    CHECK(bench.written.empty());
+    CHECK(bench.streamer.state() == State::holding);
+    bench.streamer.resume();
+    CHECK(bench.goOn() == State::finished);
+    // A stop says that the machine cannot be told.
+    REQUIRE(bench.streamer.start(zigzag(60)));
+    bench.goOn(20);
+    bench.streamer.stop();
+    CHECK(bench.streamer.problem()->what.find("stop it at the machine") != std::string::npos);
+
+    // One that has bytes for it is halted by them.
+    Bench able(described(), {}, 0.02);
+    REQUIRE(able.streamer.start("G21 G90\nG1 X200 F1200\nG1 X0\n"));
+    able.goOn(20);
+    able.streamer.hold();
+    able.goOn(100);
+    CHECK(able.streamer.state() == State::holding);
+    const auto held = able.machine.status().at.x;
+    CHECK((held > 0 && held < 200));
+    able.machine.advance(20);
+    CHECK(able.machine.status().at.x == held);
+    able.streamer.resume();
+    able.goOn(20);
+    CHECK(able.machine.status().state == link::MachineState::moving);
+    able.streamer.stop();
+    CHECK(able.machine.status().state == link::MachineState::reset);
+    CHECK(able.streamer.state() == State::stopped);
+    CHECK(able.streamer.send("G0 X1"));
+}
+
+TEST_CASE("conversation: under random faults each attempt ends, and the attempts together cut the whole",
+          "[property]") {
+    const std::string program = zigzag(60);
+    Bench exact(checkedTalk());
+    REQUIRE(exact.run(program) == State::finished);
+    const auto truth = cutsIn(exact.machine.table());
+    link::Run run;
+    run.program = program;
+    run.steps = {{"Zigzag", "End mill", 0, 1, 67, 300}};
+    for (unsigned seed = 1; seed <= 4; ++seed) {
+        CAPTURE(seed);
+        Bench bench(plain(), {});
+        bench.machine.setFaultRate(0.02, seed);
+        long done = 0;
+        bool finished = bench.run(program) == State::finished;
+        int attempts = 1;
+        for (; !finished && attempts < 40; ++attempts) {
+            done = std::max(done, bench.streamer.programLine());
+            for (int i = 0; i < 100; ++i) bench.machine.advance(0.1);
+            const auto rest = link::resumed(run, done);
+            if (!rest) break;
+            finished = bench.run(rest->text, {rest->head, rest->fromLine}) == State::finished;
+        }
+        CHECK(finished);
+        const auto cut = cutsIn(bench.machine.table());
+        std::size_t missing = 0;
+        for (const auto& bit : truth) missing += !cut.contains(bit);
+        CHECK(missing <= static_cast<std::size_t>(attempts));
+    }
+}
