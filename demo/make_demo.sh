@@ -131,9 +131,9 @@ cp "$XDG_DATA_HOME/ferrograph/house.json" house.json
   path 'M 20 260 L 120 260 L 120 274 L 34 274 L 34 360 L 20 360 Z' corners corner + \
   circle 240 330 110 lamps + circle 240 330 62 lenses + \
   path 'M 360 260 C 420 300 480 220 540 260 C 600 300 660 220 720 260 L 720 310 C 660 270 600 350 540 310 C 480 270 420 350 360 310 Z' waves wave
-"$cli" edit stage.ferro part layer:wings quantity=6 turns=any mirror=on + part layer:feet quantity=6 turns=quarter + \
+"$cli" edit stage.ferro joints all 6 snug + part layer:wings quantity=6 turns=any mirror=on + part layer:feet quantity=6 turns=quarter + \
   part layer:rails quantity=7 turns=half + part layer:corners quantity=12 turns=quarter + part layer:waves quantity=5 turns=half + \
-  part layer:lamps quantity=4 + step outline "Cut out" end-6
+  part layer:lamps quantity=4 + step outline "Cut out" end-6 + set "Cut out" relief=corner
 "$cli" nest stage.ferro --effort 8
 
 for job in heron proscenium owls tray sign stage; do "$cli" proof "$job.ferro"; done

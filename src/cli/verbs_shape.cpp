@@ -4,7 +4,9 @@
 #include "cli/text_words.h"
 #include "cli/words_internal.h"
 #include "geometry/shapes.h"
+#include "job/edits.h"
 #include "mend/bridges.h"
+#include "mend/fits.h"
 #include "mend/reshape.h"
 #include "mend/true_up.h"
 
@@ -138,6 +140,27 @@ Result<artwork::Artwork> truedUp(const Job& job, const artwork::Ids& ids, const 
     });
     for (const auto& p : found) fmt::print(stderr, "{}\n", p.what);
     return mend::withTruedUp(*job.artwork, found);
+}
+
+/// “6 snug”: slots and notches that were drawn for 6 mm become as wide as the stock is thick and the fit more.
+Result<artwork::Artwork> jointsFitted(const Job& job, const artwork::Ids& ids, const Words& w) {
+    const auto drawnFor = lengthOf(job, w[1]);
+    if (!drawnFor) return drawnFor.problem();
+    const auto& material = job::materialOf(job);
+    const std::string fit = w.size() > 2 ? w[2] : "snug";
+    auto clearance = fit == "press"   ? material.pressFit
+                     : fit == "snug"  ? material.snugFit
+                     : fit == "loose" ? material.looseFit
+                                      : Result<double>(lengthOf(job, fit));
+    if (!clearance) return clearance.problem();
+    const auto fits = mend::fitsOf(*job.artwork, ids, {*drawnFor, job.sheet().stock.thickness, *clearance});
+    if (fits.joints.empty())
+        return Problem{.what = fmt::format("No joint is drawn for sheets of {:.2f} mm.", *drawnFor),
+                       .where = {},
+                       .mend = "Say how thick the sheets are that it was drawn for."};
+    for (const auto& change : fits.changes) fmt::print(stderr, "{}\n", change.what);
+    for (const auto& left : fits.left) fmt::print(stderr, "{}\n", left);
+    return mend::withTruedUp(*job.artwork, fits.changes);
 }
 
 Result<artwork::Artwork> aligned(const Job& job, const artwork::Ids& ids, const Words& w) {
@@ -307,6 +330,8 @@ std::vector<Verb> shapeVerbs() {
          onItems(offsetBy)},
         {"widen", "ITEMS WIDTH [round|flat|square]", "turn lines into areas of this width", 2, onItems(widenedTo)},
         {"negative", "ITEMS BORDER [CORNER]", "put a border round and use the space around", 2, onItems(negative)},
+        {"joints", "ITEMS DRAWN-FOR [press|snug|loose|CLEARANCE]",
+         "make slots, notches and fingers fit the stock's thickness", 2, onItems(jointsFitted)},
         {"true-up", "ITEMS WITHIN [circle,rectangle,arc,straight,level,symmetry,size,centre]",
          "make near-exact things exact, off by at most a length; all kinds or these", 2, onItems(truedUp)},
         {"align", "ITEMS left|centre|right|bottom|middle|top [stock|ITEM]",

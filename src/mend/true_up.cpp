@@ -8,8 +8,8 @@ namespace ferro::mend {
 
 namespace {
 
-constexpr std::array<std::string_view, 8> words{"circle", "rectangle", "arc",  "straight",
-                                                "level",  "symmetry",  "size", "centre"};
+constexpr std::array<std::string_view, 9> words{"circle",   "rectangle", "arc",    "straight", "level",
+                                                "symmetry", "size",      "centre", "joint"};
 struct Outline {
     const artwork::Item* item;
     int opening;
@@ -165,8 +165,8 @@ void findAmongOpenings(const std::vector<Outline>& outlines, double tolerance, s
 
 std::string_view wordOf(Truth truth) { return words[static_cast<std::size_t>(truth)]; }
 std::optional<Truth> truthFrom(std::string_view word) {
-    const auto at = std::find(words.begin(), words.end(), word);
-    if (at == words.end()) return std::nullopt;
+    const auto at = std::find(words.begin(), words.begin() + truths.size(), word);
+    if (at == words.begin() + truths.size()) return std::nullopt;
     return static_cast<Truth>(at - words.begin());
 }
 

@@ -16,7 +16,8 @@ enum class Truth {
     level,     ///< a line nearly level or upright
     symmetry,  ///< an outline that is nearly the same on both sides of an axis
     size,      ///< circles or rectangles of nearly the same size: all get their mean
-    centre     ///< circles nearly about one middle
+    centre,    ///< circles nearly about one middle
+    joint      ///< not near-exact: made to go together (see mend/fits)
 };
 inline constexpr std::array truths{Truth::circle, Truth::rectangle, Truth::arc,  Truth::straight,
                                    Truth::level,  Truth::symmetry,  Truth::size, Truth::centre};

@@ -45,6 +45,7 @@ std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& p
     check.depths();
     check.tabs();
     check.burns();
+    check.joints();
     check.sides();
     check.takenTwice();
     check.tops();

@@ -44,6 +44,7 @@ struct Checker {
     void tops();
     void holes();
     void parts();
+    void joints();
 };
 
 } // namespace ferro::proof

@@ -30,6 +30,7 @@ struct Finding {
     enum class Offer {
         none,
         spaceAround, ///< of `items`: a plate with them cut out of it
+        fitJoints,   ///< make them as wide as the sheet is thick
     } offer = Offer::none;
     std::vector<artwork::ItemId> items = {};
 };

@@ -271,6 +271,12 @@ TEST_CASE("clean, trace and text: every way of finding, patches from a file, and
         shell.run("edit sign.ferro path 'M 100 10 L 160 10.05 L 160 40 L 100 40 Z' cut frame + true-up name:frame 0.2"),
         0);
     shouldBe(shell.run("edit sign.ferro true-up all 0.2 rust"), 1);
+    const auto fitted =
+        shell.run("edit sign.ferro path 'M 200 10 L 260 10 L 260 60 L 233 60 L 233 30 L 227 30 L 227 60 L "
+                  "200 60 Z' cut rib + joints name:rib 6 0.25");
+    shouldBe(fitted, 0);
+    CHECK(fitted.errors.find("1 notch of “rib”: 0.75 mm wide, was 6.00") != std::string::npos);
+    CHECK(shell.run("edit sign.ferro joints name:rib 2").errors.find("No joint") != std::string::npos);
     shouldBe(shell.run("text 'FERRY 12' height=30 face='sign narrow' align=centre -o ferry.svg --json"), 0);
     shouldBe(shell.run("text MOON height=20 --along 'M0 0 A40 40 0 0 1 80 0' -o moon.dxf"), 0);
     const auto letters = nlohmann::json::parse(shell.run("text H height=30 --json").out);

@@ -280,8 +280,39 @@ TEST_CASE("mend: near-exact pieces are proposed, shown on the bench, and made ex
     w.settle();
     CHECK(circleOf(artwork::placed(w.job().artwork->items[0]).outline, 1e-6));
     CHECK(artwork::shapeOf(w.job().artwork->items[1])->piece.outline.segments.size() == 4);
-    CHECK(w.session->auditor().proposals().empty());
+    CHECK(w.session->auditor().proposed().changes.empty());
     CHECK(w.session->history().undoLabel() == "True up");
+}
+
+TEST_CASE("mend: the proof leads to joints that will not go together, and they are made to fit the sheet") {
+    Window w;
+    // A slot drawn for 5.7 mm and its tongue, on birch of 6 mm.
+    std::vector<Piece> kit{
+        {rectangle({20, 20}, {140, 120}), {wound(rectangle({77, 50}, {82.7, 90}), false)}},
+        {pathOf({{160, 20}, {210, 20}, {210, 100}, {205, 100}, {205, 106}, {165, 106}, {165, 100}, {160, 100}}, true),
+         {}}};
+    w.session->apply(
+        "Draw", job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork, std::move(kit), "cut", "kit").artwork));
+    w.act("stationSheet");
+    w.type("stockThickness", "6");
+    w.act("stationCuts");
+    w.session->apply("Step", *job::withStepAdded(w.job(), "outline", "end-3"));
+    w.act("stationProof");
+    w.until([&] { return w.session->prover().isFresh() && w.main->findChild<QPushButton*>("toJoints"); },
+            "the joints are told");
+    w.click("toJoints");
+    w.until([&] { return w.find<QListWidget>("jointsList")->count() == 1; }, "found");
+    CHECK(w.session->station() == app::StationId::mend);
+    CHECK(w.find<QListWidget>("jointsList")->item(0)->text().contains("6.10 mm wide, was 5.70"));
+    CHECK(w.find<QLineEdit>("jointsClearance")->text().contains("0.1"));
+    w.click("jointsTake");
+    w.settle();
+    CHECK(w.session->history().undoLabel() == "Fit joints");
+    const auto slot = boundsOf(artwork::placed(w.job().artwork->items[0]).openings[0]);
+    CHECK(slot.width() == Approx(6.1));
+    CHECK(slot.height() == Approx(40.1));
+    w.click("jointsLook");
+    w.until([&] { return w.find<QLabel>("jointsWords")->text().contains("already"); }, "all fit");
 }
 
 TEST_CASE("mend: a text is typed, changed while it is one, and stays outlines") {

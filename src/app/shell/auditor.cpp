@@ -27,38 +27,50 @@ void Auditor::setTolerances(const mend::Tolerances& tolerances, quint64 gesture)
         session_.apply(tr("Tolerances"), job::withTolerances(session_.job(), tolerances), gesture);
 }
 
+void Auditor::propose(Proposed proposed) {
+    proposed.number = proposed_.number + 1;
+    proposed_ = std::move(proposed);
+    Q_EMIT proposedChanged();
+    Q_EMIT changed();
+}
 void Auditor::lookForTruth(double within) {
     session_.background().run(
-        "truth", tr("Looking for what is near-exact"),
+        "proposals", tr("Looking for what is near-exact"),
         [art = session_.job().artwork, ids = session_.selection(), within](Progress&) {
             return mend::proposals(*art, ids, within);
         },
         this,
         [this, art = session_.job().artwork](std::vector<mend::Proposal> found) {
-            if (art != session_.job().artwork) return;
-            proposals_ = std::move(found);
-            looked_ = true;
-            ++truthCount_;
-            Q_EMIT truthChanged();
-            Q_EMIT changed();
+            if (art == session_.job().artwork) propose({Asked::truth, std::move(found), {}, 0, 0});
         });
 }
-
-void Auditor::takeTruth(const std::vector<std::size_t>& which) {
+void Auditor::lookForJoints(const mend::Fitting& fitting) {
+    session_.background().run(
+        "proposals", tr("Looking for joints"),
+        [art = session_.job().artwork, ids = session_.selection(), fitting](Progress&) {
+            return mend::fitsOf(*art, ids, fitting);
+        },
+        this,
+        [this, art = session_.job().artwork](mend::Fits fits) {
+            if (art == session_.job().artwork)
+                propose({Asked::joints, std::move(fits.changes), std::move(fits.left), fits.joints.size(), 0});
+        });
+}
+void Auditor::takeProposed(const std::vector<std::size_t>& which) {
     std::vector<mend::Proposal> taken;
     for (const auto i : which)
-        if (i < proposals_.size()) taken.push_back(proposals_[i]);
+        if (i < proposed_.changes.size()) taken.push_back(proposed_.changes[i]);
     if (taken.empty()) return;
-    if (session_.apply(tr("True up"),
+    const bool truth = proposed_.asked == Asked::truth;
+    if (session_.apply(truth ? tr("True up") : tr("Fit joints"),
                        job::withArtwork(session_.job(), mend::withTruedUp(*session_.job().artwork, taken))))
-        Q_EMIT session_.told(tr("%1 made exact.").arg(taken.size()), false);
+        Q_EMIT session_.told((truth ? tr("%1 made exact.") : tr("%1 lines fitted.")).arg(taken.size()), false);
 }
 
 void Auditor::refresh() {
-    if (looked_ && of_ != session_.job().artwork) {
-        proposals_.clear();
-        looked_ = false;
-        Q_EMIT truthChanged();
+    if (proposed_.asked != Asked::nothing && of_ != session_.job().artwork) {
+        proposed_ = {Asked::nothing, {}, {}, 0, proposed_.number + 1};
+        Q_EMIT proposedChanged();
     }
     if (session_.station() != StationId::mend) return session_.background().cancel("audit");
     if (isOfNow()) return;

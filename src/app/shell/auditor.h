@@ -5,7 +5,7 @@
 #ifndef Q_MOC_RUN // it does not read all of the standard library
 #include "job/job.h"
 #include "mend/audit.h"
-#include "mend/true_up.h"
+#include "mend/fits.h"
 #endif
 
 namespace ferro::app {
@@ -40,16 +40,24 @@ public:
     /// Fewer points for the chosen pieces, within the tolerance for thinning.
     void thinChosen();
 
-    /// What of the chosen pieces, or of all, could be made exact; forgotten with the next change of the drawing.
+    /// What of the chosen pieces, or of all, could be made exact, or made to fit; forgotten with the next change of the
+    /// drawing.
     void lookForTruth(double within);
-    [[nodiscard]] const std::vector<mend::Proposal>& proposals() const { return proposals_; }
-    [[nodiscard]] bool hasLookedForTruth() const { return looked_; }
-    [[nodiscard]] int truthCount() const { return truthCount_; } ///< another number for each look
-    void takeTruth(const std::vector<std::size_t>& which);
+    void lookForJoints(const mend::Fitting& fitting);
+    enum class Asked { nothing, truth, joints };
+    struct Proposed {
+        Asked asked = Asked::nothing;
+        std::vector<mend::Proposal> changes;
+        std::vector<std::string> left; ///< what stays as it is and why
+        std::size_t found = 0;         ///< joints
+        int number = 0;                ///< another for each look
+    };
+    [[nodiscard]] const Proposed& proposed() const { return proposed_; }
+    void takeProposed(const std::vector<std::size_t>& which);
 
 Q_SIGNALS:
     void changed();
-    void truthChanged();
+    void proposedChanged();
 
 private:
     void refresh();
@@ -59,6 +67,7 @@ private:
     [[nodiscard]] bool isOfNow() const;
     void mendFaults(const QString& label, std::vector<mend::Fault> which);
     [[nodiscard]] Box stock() const;
+    void propose(Proposed proposed);
 
     Session& session_;
     mend::Tolerances ofTolerances_;
@@ -68,9 +77,7 @@ private:
     int current_ = -1;
     std::vector<Path> becomes_, goes_;
     QString wouldDo_;
-    std::vector<mend::Proposal> proposals_;
-    bool looked_ = false;
-    int truthCount_ = 0;
+    Proposed proposed_;
 };
 
 } // namespace ferro::app

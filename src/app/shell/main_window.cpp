@@ -121,6 +121,10 @@ StationSheet* MainWindow::sheetOf(StationId station) {
     case StationId::proof:
         sheet = proofSheet_ = new ProofSheet(session_);
         connect(proofSheet_, &ProofSheet::viewAsked, this, &MainWindow::refreshBench);
+        connect(proofSheet_, &ProofSheet::jointsAsked, this, [this] {
+            session_.goTo(StationId::mend);
+            static_cast<MendSheet*>(sheetOf(StationId::mend))->lookForJoints();
+        });
         break;
     case StationId::run: sheet = new RunSheet(session_); break;
     }

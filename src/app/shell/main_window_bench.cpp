@@ -225,7 +225,7 @@ void MainWindow::refreshBench() {
                      session_.station() == StationId::mend ? mend::bridgesOf(*session_.job().artwork)
                                                            : std::vector<mend::BridgePlace>{}};
     if (session_.station() == StationId::mend)
-        for (const auto& p : session_.auditor().proposals()) facts.proposals.push_back(p.becomes);
+        for (const auto& p : session_.auditor().proposed().changes) facts.proposals.push_back(p.becomes);
     facts.points = session_.points().marks();
     facts.chosenPoints = session_.points().chosen();
     for (const auto& path : session_.auditor().becomes()) facts.proposals.push_back(path);
@@ -233,6 +233,10 @@ void MainWindow::refreshBench() {
     facts.stays = stays_;
     facts.key = session_.key();
     facts.nudge = session_.hands().nudge;
+    if (session_.hands().apart) {
+        const auto wish = session_.nester().wish();
+        facts.apart = {wish.how.spacing, wish.how.margin};
+    }
     facts.grid = session_.hands().grid;
     facts.reach = session_.reacher().reach();
     if (session_.nester().isRunning() && session_.nester().best()) { // the best so far, on the sheet that is at hand

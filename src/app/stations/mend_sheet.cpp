@@ -4,6 +4,12 @@
 
 namespace ferro::app {
 
+void MendSheet::lookForJoints() {
+    joints_->setFolded(false);
+    joints_->look();
+    QTimer::singleShot(0, this, [this] { ensureWidgetVisible(joints_); });
+}
+
 MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "mendSheet") {
     auto* all = section(tr("Drawing"));
     counts_ = wrappedLabel();
@@ -21,9 +27,10 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     column_->insertWidget(column_->count() - 1, audit_);
     bridges_ = new BridgeSection(session);
     truth_ = new TrueUpSection(session);
+    joints_ = new JointSection(session);
     shape_ = new ShapeSection(session);
     choose_ = new ChooseSection(session);
-    for (Section* part : std::initializer_list<Section*>{truth_, bridges_, shape_, choose_})
+    for (Section* part : std::initializer_list<Section*>{truth_, joints_, bridges_, shape_, choose_})
         column_->insertWidget(column_->count() - 1, part);
     const auto refuse = [this](const QString& why) { Q_EMIT told(why, true); };
     connect(points_, &PointSection::refused, this, refuse);
@@ -31,6 +38,7 @@ MendSheet::MendSheet(Session& session) : StationSheet(session, tr("Pieces"), "me
     connect(audit_, &AuditSection::refused, this, refuse);
     connect(bridges_, &BridgeSection::refused, this, refuse);
     connect(truth_, &TrueUpSection::refused, this, refuse);
+    connect(joints_, &JointSection::refused, this, refuse);
     connect(shape_, &ShapeSection::refused, this, refuse);
 
     selection_ = section(tr("Chosen"));

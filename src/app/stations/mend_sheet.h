@@ -3,6 +3,7 @@
 #include "app/stations/audit_section.h"
 #include "app/stations/bridge_section.h"
 #include "app/stations/draw_section.h"
+#include "app/stations/joint_section.h"
 #include "app/stations/piece_section.h"
 #include "app/stations/point_section.h"
 #include "app/stations/shape_section.h"
@@ -16,6 +17,8 @@ class MendSheet : public StationSheet {
     Q_OBJECT
 public:
     explicit MendSheet(Session& session);
+    /// Opens what fits joints and looks for them.
+    void lookForJoints();
     void refresh() override;
 
 Q_SIGNALS:
@@ -30,6 +33,7 @@ private:
     AuditSection* audit_;
     BridgeSection* bridges_;
     TrueUpSection* truth_;
+    JointSection* joints_;
     PointSection* points_;
     DrawSection* draw_;
     ShapeSection* shape_;

@@ -142,6 +142,11 @@ void ProofSheet::rebuild() {
                                      });
             });
         }
+        if (f.offer == proof::Finding::Offer::fitJoints) {
+            auto* fit = plainButton(tr("To the joints"), "toJoints");
+            actions->addWidget(fit);
+            connect(fit, &QPushButton::clicked, this, [this] { Q_EMIT jointsAsked(); });
+        }
         actions->addStretch();
         if (f.at || f.fix || f.offer != proof::Finding::Offer::none) grid->addLayout(actions, 2, 1);
         grid->setColumnStretch(1, 1);

@@ -16,6 +16,7 @@ public:
 
 Q_SIGNALS:
     void viewAsked();
+    void jointsAsked();
 
 private:
     void rebuild();

@@ -1,30 +1,22 @@
 #pragma once
 
-#include "app/shell/session.h"
-#include "app/widgets/parts.h"
-#include "app/widgets/quantity_field.h"
-
-#include <QListWidget>
+#include "app/stations/proposal_section.h"
 
 namespace ferro::app {
 
-/// What is near-exact, to be made exact: each proposal with how far it is off, shown on the bench before it is taken.
-class TrueUpSection : public Section {
+/// What is near-exact, to be made exact, each with how far it is off.
+class TrueUpSection : public ProposalSection {
     Q_OBJECT
 public:
     explicit TrueUpSection(Session& session);
-    void refresh();
-
-Q_SIGNALS:
-    void refused(const QString& why);
 
 private:
-    Session& session_;
+    void look() override;
+    void showFields() override;
+    [[nodiscard]] QString wordsBefore() const override;
+    [[nodiscard]] QString wordsOfNone() const override;
     double within_ = 0.2;
     QuantityField* field_;
-    QLabel* words_;
-    QListWidget* list_;
-    QPushButton *look_, *take_;
 };
 
 } // namespace ferro::app
