@@ -6,8 +6,10 @@
 #include "cli/words_internal.h"
 #include "formats/svg.h"
 #include "geometry/nesting.h"
+#include "job/by_hand.h"
 #include "job/house.h"
 #include "job/job_file.h"
+#include "job/nesting.h"
 #include "mend/repair.h"
 #include "proof/timing.h"
 #include "trace/accept.h"
@@ -25,6 +27,17 @@ Result<artwork::Artwork> moved(const Job& job, const artwork::Ids& ids, const Wo
     auto by = lengths(job, w, 1, 2);
     if (!by) return by.problem();
     return artwork::withTransformed(*job.artwork, ids, Transform::moved({(*by)[0], (*by)[1]}));
+}
+/// As far as the others on the sheet allow, along what is touched, as apart as parts are laid out.
+Result<artwork::Artwork> pushed(const Job& job, const artwork::Ids& ids, const Words& w) {
+    const auto by = lengths(job, w, 1, 2);
+    if (!by) return by.problem();
+    const auto wish = job::usualLayingOut(job);
+    const Vec2 to{(*by)[0], (*by)[1]};
+    const Vec2 got = job::ByHand(job, ids, wish.how.spacing, wish.how.margin).pushed({}, to);
+    if (distance(got, to) > 0.01)
+        fmt::print(stderr, "It stops at what lies there, after {:.2f}, {:.2f} mm.\n", got.x, got.y);
+    return artwork::withTransformed(*job.artwork, ids, Transform::moved(got));
 }
 Result<artwork::Artwork> placedAt(const Job& job, const artwork::Ids& ids, const Words& w) {
     auto to = lengths(job, w, 1, 2);
@@ -297,6 +310,7 @@ std::vector<Verb> itemVerbs() {
         {"delete", "ITEMS", "remove; ITEMS is all, 3,5,9, layer:NAME or name:NAME, * allowed", 1,
          onItems([](const Job& j, const Ids& ids, const Words&) { return withRemoved(*j.artwork, ids); })},
         {"move", "ITEMS DX DY", "move by", 3, onItems(moved)},
+        {"push", "ITEMS DX DY", "move by, as far as the others on the sheet allow, and along them", 3, onItems(pushed)},
         {"place", "ITEMS X Y", "put the lower left corner at", 3, onItems(placedAt)},
         {"scale", "ITEMS PERCENT", "about the middle", 2, onItems(scaled)},
         {"size", "ITEMS WIDTH HEIGHT [stays=lower-left|…|middle|…|upper-right]",

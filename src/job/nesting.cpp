@@ -4,6 +4,7 @@
 #include "artwork/groups.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
+#include "job/boards.h"
 #include "nest/check.h"
 #include "plan/selection.h"
 
@@ -183,7 +184,7 @@ double stepOf(artwork::Turns turns) {
 
 nest::Sheet plainSheet(const Sheet& sheet) {
     nest::Sheet plain;
-    plain.area.outline = rectangle({0, 0}, {sheet.stock.width, sheet.stock.height});
+    plain.area = blankOf(sheet.stock);
     for (const auto& clamp : sheet.clamps) plain.taken.push_back({rectangle(clamp.area.low, clamp.area.high), {}});
     return plain;
 }
@@ -277,7 +278,21 @@ Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish) {
     std::vector<Nesting> all;
     for (auto& [key, nesting] : byClass) {
         if (nesting.parts.empty()) continue;
-        if (wish.mayAddSheets && !nesting.ids.empty()) {
+        nesting.boards.resize(nesting.ids.size());
+        if (const auto shelf = boardsFor(wish.book, nesting.material, nesting.thickness);
+            wish.mayAddSheets && !shelf.empty()) {
+            for (const auto& board : shelf) {
+                const auto stock = stockOf(board, {});
+                if (!stock) return stock.problem();
+                const auto here = std::count_if(job.sheets.begin(), job.sheets.end(),
+                                                [&](const Sheet& sheet) { return sheet.board == board.key; });
+                for (int k = static_cast<int>(here); k < board.count && nesting.sheets.size() < 1000; ++k) {
+                    nesting.sheets.push_back({blankOf(*stock), {}});
+                    nesting.ids.push_back({});
+                    nesting.boards.push_back(board.key);
+                }
+            }
+        } else if (wish.mayAddSheets && !nesting.ids.empty()) {
             // As many as could be needed at the very most: more are never begun.
             const auto* last = find(job, nesting.ids.back());
             double area = 0;
@@ -292,6 +307,7 @@ Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish) {
             for (std::size_t k = 0; k < most; ++k) {
                 nesting.sheets.push_back(plainSheet(plain));
                 nesting.ids.push_back({});
+                nesting.boards.emplace_back();
             }
         }
         all.push_back(std::move(nesting));
@@ -302,8 +318,8 @@ Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish) {
     return all;
 }
 
-Result<Job> withLayouts(const Job& job, const std::vector<Nesting>& nestings,
-                        const std::vector<nest::Layout>& layouts) {
+Result<Job> withLayouts(const Job& job, const std::vector<Nesting>& nestings, const std::vector<nest::Layout>& layouts,
+                        const shop::Book& book) {
     Job out = job;
     struct Move {
         Transform by;
@@ -314,11 +330,17 @@ Result<Job> withLayouts(const Job& job, const std::vector<Nesting>& nestings,
         const auto& nesting = nestings[n];
         const auto& layout = layouts[n];
         std::vector<SheetId> ids = nesting.ids;
+        SheetId last = job.sheets.back().id;
         for (std::size_t s = 0; s < layout.sheets && s < ids.size(); ++s) {
-            if (ids[s]) continue;
-            auto like = atSheet(out, ids[s - 1]);
+            if (ids[s]) last = ids[s];
+            const bool used = std::any_of(layout.placed.begin(), layout.placed.end(),
+                                          [&](const auto& placement) { return placement.sheet == s; });
+            if (ids[s] || !used) continue; // an off-cut may be too small for any
+            auto like = atSheet(out, last);
             if (like) like = withSheetAdded(*like);
+            if (like && !nesting.boards[s].empty()) like = withBoard(*like, book, nesting.boards[s]);
             if (!like) return like.problem();
+            last = like->artwork->sheet;
             ids[s] = like->artwork->sheet;
             out = std::move(*like);
         }
@@ -352,6 +374,40 @@ Result<Job> withLayouts(const Job& job, const std::vector<Nesting>& nestings,
     return withArtwork(out, std::move(art));
 }
 
+Result<Job> withLayoutOf(const Job& job, const Job& laid) {
+    Job out = job;
+    for (const auto& sheet : laid.sheets)
+        if (!find(out, sheet.id)) out.sheets.push_back(sheet);
+    artwork::Artwork art = *job.artwork;
+    // What was drawn after it was laid may have the number of a copy that was made then: those are not the same.
+    const auto placeOf = [&](const artwork::Item& item) {
+        const auto* other = artwork::find(*laid.artwork, item.id);
+        return other && other->of == item.of ? other : nullptr;
+    };
+    std::set<ItemId> same;
+    for (auto& item : art.items) {
+        const auto* laidAt = placeOf(item);
+        if (!laidAt) continue;
+        const auto *is = artwork::shapeOf(item), *was = artwork::shapeOf(*laidAt);
+        if (is != was && !(is && was && is->piece == was->piece))
+            return Problem{.what = fmt::format("“{}” is not what was laid out: it has another shape.", item.name),
+                           .where = {},
+                           .mend = "Lay out anew."};
+        item.place = laidAt->place;
+        item.sheet = laidAt->sheet;
+        same.insert(item.id);
+    }
+    std::erase_if(art.items, [&](const artwork::Item& item) {
+        return item.of && same.contains(item.of) && !same.contains(item.id);
+    });
+    for (auto item : laid.artwork->items) {
+        if (!item.of || same.contains(item.id) || !same.contains(item.of)) continue;
+        item.id = ItemId{++art.lastId};
+        art.items.push_back(std::move(item));
+    }
+    return withArtwork(out, std::move(art));
+}
+
 Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progress, const LayingWatch& watch) {
     const auto nestings = nestingsOf(job, wish);
     if (!nestings) return nestings.problem();
@@ -360,7 +416,7 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
         for (std::size_t p = 0; p < (*nestings)[n].parts.size(); ++p)
             layouts[n].left.push_back({p, (*nestings)[n].parts[p].quantity, "It is not laid yet."});
     const auto summed = [&]() -> Result<LaidOut> {
-        auto made = withLayouts(job, *nestings, layouts);
+        auto made = withLayouts(job, *nestings, layouts, wish.book);
         if (!made) return made.problem();
         LaidOut out{std::move(*made)};
         double covered = 0, whole = 0;
@@ -369,7 +425,11 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
             const auto& nesting = (*nestings)[n];
             const auto& layout = layouts[n];
             for (const auto& placement : layout.placed) covered += nest::areaOf(nesting.parts[placement.part]);
+            std::vector<char> inUse(layout.sheets, 0);
+            for (const auto& placement : layout.placed) inUse[placement.sheet] = 1;
+            out.sheets += static_cast<std::size_t>(std::count(inUse.begin(), inUse.end(), 1));
             for (std::size_t s = 0; s < layout.sheets; ++s) {
+                if (!inUse[s]) continue;
                 const Box box = boundsOf(nesting.sheets[s].area);
                 const bool last = s + 1 == layout.sheets;
                 const double along = wish.how.keeps == nest::Along::width ? box.width() : box.height();
@@ -380,7 +440,6 @@ Result<LaidOut> laidOut(const Job& job, const LayingOut& wish, Progress& progres
                 out.used = layout.used;
                 out.rest += (along - used) * across;
             }
-            out.sheets += layout.sheets;
             out.stays += nesting.stays;
             if (nesting.missing > 0) {
                 out.leftCount += nesting.missing;

@@ -8,7 +8,9 @@ namespace ferro::job {
 /// How the parts of a job are to be laid out on its sheets.
 struct LayingOut {
     nest::Settings how;
-    bool mayAddSheets = true; ///< like the last of their kind, as many as it takes
+    bool mayAddSheets =
+        true;             ///< as many as it takes: from the shelf where it has some of their kind, else like the last
+    shop::Book book = {}; ///< with that shelf, and the materials that lie on it
 };
 /// From the plan: as far apart as its widest tool that frees parts is wide, and a little; where tabs hold them twice as
 /// wide, so that no neighbour's cut takes one.
@@ -23,9 +25,10 @@ struct Nesting {
     std::vector<nest::Part> parts;   ///< an original is so many as are wanted and not there; each copy is one more
     std::vector<artwork::Ids> items; ///< of each part, in drawing order
     std::vector<nest::Sheet> sheets;
-    std::vector<SheetId> ids; ///< of those sheets; 0: one that would be added
-    std::size_t stays = 0;    ///< locked parts, which the others are laid round
-    std::size_t missing = 0;  ///< that are wanted of parts which are all locked: none of them can be copied
+    std::vector<SheetId> ids;        ///< of those sheets; 0: one that would be added
+    std::vector<std::string> boards; ///< key of the board that it would be cut from; empty: as the one before
+    std::size_t stays = 0;           ///< locked parts, which the others are laid round
+    std::size_t missing = 0;         ///< that are wanted of parts which are all locked: none of them can be copied
 };
 /// For each material and thickness. What is neither a part nor on one (open lines by themselves, pictures) stays where
 /// it is. A job without parts is a problem.
@@ -33,7 +36,11 @@ struct Nesting {
 
 /// The job with its parts where a layout has them: sheets added, missing copies made; what is left goes beside.
 [[nodiscard]] Result<Job> withLayouts(const Job& job, const std::vector<Nesting>& nestings,
-                                      const std::vector<nest::Layout>& layouts);
+                                      const std::vector<nest::Layout>& layouts, const shop::Book& book = {});
+
+/// The job with its pieces where they lie in `laid`, an earlier or later state of it: sheets and copies that it lacks
+/// are added, copies that are not in it go. A problem when a piece has another shape by now.
+[[nodiscard]] Result<Job> withLayoutOf(const Job& job, const Job& laid);
 
 /// All of it. Each better layout is told as the job it makes, with the share of the sheets in use that parts cover and
 /// how many parts are left. The answer is checked by exact edges; a layout that does not stand that is a problem.

@@ -167,3 +167,29 @@ TEST_CASE("laying out: locked parts are some of those wanted, stay beside the sh
     const auto returned = laid(back, quick(back));
     for (const auto& item : returned.job.artwork->items) CHECK(item.sheet);
 }
+
+TEST_CASE("nesting: a kept layout gives pieces their places back, whatever else has changed, but no other shapes") {
+    auto job = drawn(fresh(), {{rectangle({10, 10}, {60, 60}), {}}, {rectangle({100, 10}, {150, 40}), {}}});
+    const auto first = job.artwork->items[0].id, second = job.artwork->items[1].id;
+    auto copied = artwork::withCopies(*job.artwork, {second}, {0, 80}, 2);
+    REQUIRE(copied);
+    const auto laid = job::withArtwork(job, std::move(copied->artwork));
+    // Since then: moved, renamed, one drawn anew.
+    auto now =
+        with(job, job::withArtwork(job, artwork::withTransformed(*job.artwork, {first}, Transform::moved({300, 0}))));
+    now = with(now, job::withArtwork(now, artwork::withName(*now.artwork, {first}, "moon")));
+    now = drawn(now, {{circle({300, 300}, 20), {}}}, "cut", "late");
+    const auto back = job::withLayoutOf(now, laid);
+    REQUIRE(back);
+    REQUIRE(back->artwork->items.size() == 5);
+    CHECK(artwork::boundsOf(*artwork::find(*back->artwork, first)).low == Vec2{10, 10});
+    CHECK(artwork::find(*back->artwork, first)->name == "moon");
+    CHECK(artwork::boundsOf(back->artwork->items[4]).low.y == Approx(170));
+    // From there to a layout without copies: they go.
+    const auto without = job::withLayoutOf(*back, job);
+    REQUIRE(without);
+    CHECK(without->artwork->items.size() == 3);
+    auto reshaped = *now.artwork;
+    reshaped.items[0].leaf = artwork::leafOf({rectangle({0, 0}, {9, 9}), {}});
+    CHECK(job::withLayoutOf(job::withArtwork(now, reshaped), laid).problem().what.find("moon") != std::string::npos);
+}

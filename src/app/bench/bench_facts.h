@@ -43,6 +43,10 @@ struct BenchFacts {
     artwork::ItemId key = {};    ///< the piece that the others are arranged by, of several that are chosen
     double nudge = 1;            ///< mm that an arrow key moves by
     double grid = 0;             ///< mm, what is dragged snaps to it; 0: to none
+    struct Apart {               ///< mm that stay between pieces moved by hand, and to the sheet's edge
+        double spacing = 0, margin = 0;
+    };
+    std::optional<Apart> apart = {};                   ///< none: they are moved freely
     std::shared_ptr<const toolpath::Reach> reach = {}; ///< what the tools do not get to, while that is seen
     std::vector<Path> goes = {};                       ///< outlines that would go
     Vec2 stays = {-1, -1}; ///< the handle of what stays when the chosen pieces are sized by number; 0,0: the middle

@@ -71,16 +71,39 @@ void BenchPainter::paint() {
     hover();
 }
 
+QRectF BenchPainter::sheetBox() const {
+    const auto& stock = facts_.job.sheet().stock;
+    return QRectF(view_.toScreen({0, 0}), view_.toScreen({stock.width, stock.height})).normalized();
+}
+
+QPainterPath BenchPainter::blankPath() const {
+    QPainterPath blank;
+    const auto& outline = facts_.job.sheet().stock.outline;
+    if (!outline) {
+        blank.addRect(sheetBox());
+        return blank;
+    }
+    for (const auto& ring : flattened(*outline, std::max(0.01, 0.3 / view_.scale_))) {
+        QPolygonF polygon;
+        for (const Vec2 p : ring) polygon << view_.toScreen(p);
+        blank.addPolygon(polygon);
+        blank.closeSubpath();
+    }
+    return blank;
+}
+
 void BenchPainter::stock() {
     if (!facts_.job.artwork->sheet) return; // beside all sheets there is only the bench
-    const QPointF low = view_.toScreen({0, 0}),
-                  high = view_.toScreen({facts_.job.sheet().stock.width, facts_.job.sheet().stock.height});
-    const QRectF sheet = QRectF(low, high).normalized();
-    painter_.fillRect(sheet.translated(3, 3), theme().color(Token::shade)); // the sheet's own shadow, the only one
+    const QRectF sheet = sheetBox();
+    const QPainterPath blank = blankPath();
+    painter_.fillPath(blank.translated(3, 3), theme().color(Token::shade)); // the sheet's own shadow, the only one
+    painter_.save();
+    if (facts_.job.sheet().stock.outline) painter_.setClipPath(blank, Qt::IntersectClip);
     stockLook(sheet);
+    painter_.restore();
     painter_.setPen(theme().pen(Token::faded));
     painter_.setBrush(Qt::NoBrush);
-    painter_.drawRect(sheet);
+    painter_.drawPath(blank);
 }
 
 void BenchPainter::stockLook(const QRectF& sheet) {
@@ -88,7 +111,7 @@ void BenchPainter::stockLook(const QRectF& sheet) {
     painter_.fillRect(sheet, wood);
     if (!job::materialOf(facts_.job).grain) return;
     painter_.save();
-    painter_.setClipRect(sheet.intersected(QRectF(view_.rect())));
+    painter_.setClipRect(sheet.intersected(QRectF(view_.rect())), Qt::IntersectClip);
     painter_.setPen(QPen(wood.darker(107), 1));
     // The same grain wherever one looks, drawn only where one looks.
     constexpr double step = 12, length = 90;

@@ -3,6 +3,7 @@
 #include "app/bench/bench_view.h"
 
 #include <QPainter>
+#include <QPainterPath>
 
 namespace ferro::app {
 
@@ -14,6 +15,8 @@ public:
 
 private:
     void stock();
+    [[nodiscard]] QRectF sheetBox() const;
+    [[nodiscard]] QPainterPath blankPath() const;
     void stockLook(const QRectF& sheet);
     void pictures();
     void pieces();

@@ -118,14 +118,11 @@ void BenchPainter::tabs() {
 }
 
 void BenchPainter::surface() {
-    const QRectF sheet = QRectF(view_.toScreen({0, 0}),
-                                view_.toScreen({facts_.job.sheet().stock.width, facts_.job.sheet().stock.height}))
-                             .normalized();
-    painter_.drawImage(sheet, facts_.surface);
+    painter_.drawImage(sheetBox(), facts_.surface);
     narrowCuts(2.5 * facts_.job.sheet().stock.width / facts_.surface.width());
     painter_.setPen(theme().pen(Token::faded));
     painter_.setBrush(Qt::NoBrush);
-    painter_.drawRect(sheet);
+    painter_.drawPath(blankPath());
 }
 
 /// Cuts too narrow for the height grid to show, a beam's or an engraver's, as far as the playhead has come.
@@ -183,12 +180,9 @@ void BenchPainter::narrowCuts(double below) {
 
 void BenchPainter::deviation() {
     if (!facts_.proof) return;
-    const QRectF sheet = QRectF(view_.toScreen({0, 0}),
-                                view_.toScreen({facts_.job.sheet().stock.width, facts_.job.sheet().stock.height}))
-                             .normalized();
     QColor veil = theme().color(Token::card);
     veil.setAlpha(190);
-    painter_.fillRect(sheet, veil);
+    painter_.fillRect(sheetBox(), veil);
     // Ready within 0.01 mm, look left standing, no-go cut into; as dots of growing size, so that hue is not the only
     // sign.
     for (const auto& edge : facts_.proof->deviation.edges)

@@ -86,7 +86,20 @@ void BenchView::dragMove(Vec2 now, Qt::KeyboardModifiers modifiers) {
                         job::zeroOf(facts_.job.sheet().stock).at);
         by += snap_.shift;
     }
+    if (const auto* others = facts_.apart && !(modifiers & Qt::ControlModifier) ? amongOthers() : nullptr)
+        by = hand_.at = others->pushed(hand_.at, by);
     preview_ = Transform::moved(by);
+}
+
+/// What the chosen pieces are moved among, at Sheet; made once for a drag. None where there is too much of it.
+const job::ByHand* BenchView::amongOthers() {
+    constexpr std::size_t most = 5000; // pieces, chosen times others: beyond, a hand's move would wait
+    if (facts_.station != StationId::sheet) return nullptr;
+    if (!hand_.others && facts_.selection.size() * facts_.job.artwork->items.size() <= most * 10) {
+        const auto apart = facts_.apart.value_or(BenchFacts::Apart{});
+        hand_.others = std::make_shared<const job::ByHand>(facts_.job, facts_.selection, apart.spacing, apart.margin);
+    }
+    return hand_.others.get();
 }
 
 /// Whether the drag began at a point or a centre of what is moved; looked up once for a drag.

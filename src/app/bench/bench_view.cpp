@@ -119,6 +119,7 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
     preview_ = {};
     snap_ = {};
     pointDrag_ = {};
+    hand_ = {};
     if (event->button() == Qt::MiddleButton ||
         (event->button() == Qt::LeftButton && event->modifiers() & Qt::AltModifier)) {
         drag_ = Drag::pan;
@@ -225,6 +226,8 @@ void BenchView::dragTo(QPointF screen, Qt::KeyboardModifiers modifiers) {
         if (!(modifiers & Qt::ControlModifier)) angle = std::round(angle / (pi / 12)) * (pi / 12); // 15° unless Ctrl
         preview_ = Transform::rotated(angle, centre);
     }
+    if (drag_ == Drag::move || drag_ == Drag::scale || drag_ == Drag::turn)
+        hand_.hit = amongOthers() ? amongOthers()->hit(preview_) : job::ByHand::Hit{};
     update();
     if (drag_ == Drag::move || drag_ == Drag::scale || drag_ == Drag::turn) Q_EMIT movePreviewed(preview_);
     if (drag_ == Drag::shape) Q_EMIT shapePreviewed(from_, to_);
@@ -258,6 +261,7 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
         const Transform by = preview_;
         preview_ = {};
         pointDrag_ = {};
+        hand_ = {};
         Q_EMIT transformAsked(done == Drag::move ? tr("Move") : done == Drag::scale ? tr("Scale") : tr("Turn"), by, 0);
     } else if (done == Drag::tab && tab_ && beyondThreshold_ && facts_.proof && facts_.proof->path.pieces) {
         if (const auto at = alongOutline(*facts_.proof->path.pieces, tab_->item, tab_->opening, now)) {
@@ -323,6 +327,11 @@ void BenchView::nudge(Vec2 by) {
     if (facts_.selection.empty()) return;
     // Arrow keys that follow on one another with nothing between are one edit.
     if (!nudge_) nudge_ = freshGesture();
+    if (facts_.apart && facts_.station == StationId::sheet) {
+        hand_ = {};
+        if (const auto* others = amongOthers()) by = others->pushed({}, by);
+        hand_ = {};
+    }
     Q_EMIT transformAsked(tr("Nudge"), Transform::moved(by), nudge_);
 }
 
@@ -339,6 +348,7 @@ void BenchView::keyPressEvent(QKeyEvent* event) {
         drag_ = Drag::none;
         preview_ = {};
         pointDrag_ = {};
+        hand_ = {};
         if (facts_.chosenPoints.empty())
             Q_EMIT selectAsked({});
         else

@@ -2,6 +2,7 @@
 
 #include "app/bench/bench_facts.h"
 #include "app/bench/crowd_layer.h"
+#include "job/by_hand.h"
 
 #include <QPainterPath>
 #include <QPixmap>
@@ -135,6 +136,7 @@ private:
     [[nodiscard]] std::vector<Grip> grips() const;
     [[nodiscard]] Box selectionBox() const { return selectionBox_; }
     void nudge(Vec2 by);
+    [[nodiscard]] const job::ByHand* amongOthers();
     void updateCursor(QPointF at);
     [[nodiscard]] double reach() const { return 6 / scale_; }
 
@@ -155,6 +157,11 @@ private:
     Transform preview_;
     Snapped snap_;
     Handle grabbed_;
+    struct {
+        std::shared_ptr<const job::ByHand> others; // of the drag
+        Vec2 at;                                   // how far it has got
+        job::ByHand::Hit hit;
+    } hand_;
     std::optional<TabHit> tab_;
     Ring brushed_; // of the stroke being drawn
     struct {

@@ -18,6 +18,10 @@ Nester::Nester(Session& session) : session_(session) {
         if (std::exchange(best_, nullptr)) Q_EMIT changed();
         curve_.clear();
     });
+    connect(&session, &Session::replaced, this, [this] {
+        kept_.clear();
+        Q_EMIT changed();
+    });
     // Cancelled, here or for all work at once: then its answer never comes.
     connect(&session.background(), &Background::changed, this, [this] {
         if (!isRunning() || session_.background().busy("nest")) return;
@@ -36,6 +40,11 @@ job::LayingOut Nester::wish() const {
     wish.how.keeps = along_;
     wish.how.effort = effort;
     wish.mayAddSheets = mayAdd_;
+    return wish;
+}
+job::LayingOut Nester::wishFromShelf() const {
+    auto wish = this->wish();
+    wish.book = session_.book();
     return wish;
 }
 void Nester::setSpacing(std::optional<double> mm) { spacing_ = mm, Q_EMIT changed(); }
@@ -66,7 +75,7 @@ void Nester::start() {
     };
     session_.background().run(
         "nest", tr("Laying out"),
-        [job = session_.job(), wish = wish(), enough = enough_, take, window = thread()](Progress& progress) {
+        [job = session_.job(), wish = wishFromShelf(), enough = enough_, take, window = thread()](Progress& progress) {
             job::LayingWatch watch;
             watch.isEnough = [enough] { return enough->load(); };
             watch.better = [&](const job::LaidOut& laid) {
@@ -92,6 +101,39 @@ void Nester::start() {
             curve_.emplace_back(static_cast<double>(clock_.elapsed()) / 1000, best_->share);
             Q_EMIT changed();
         });
+    Q_EMIT changed();
+}
+
+void Nester::keep() {
+    const auto& job = isRunning() && best_ ? best_->job : session_.job();
+    std::size_t inUse = 0;
+    double area = 0, parts = 0;
+    for (const auto& sheet : job.sheets) {
+        double covered = 0;
+        for (const auto& item : job.artwork->items)
+            if (const auto* shape = artwork::shapeOf(item);
+                shape && item.sheet == sheet.id && shape->piece.outline.closed)
+                covered += nest::areaOf({{artwork::placed(item)}});
+        if (covered <= 0) continue;
+        ++inUse;
+        area += sheet.stock.width * sheet.stock.height;
+        parts += covered;
+    }
+    kept_.push_back(
+        {job, tr("%n sheets, %1 %", {}, static_cast<int>(inUse)).arg(area > 0 ? 100 * parts / area : 0, 0, 'f', 1)});
+    Q_EMIT changed();
+}
+
+void Nester::takeKept(std::size_t index) {
+    if (index >= kept_.size() || isRunning()) return;
+    auto laid = job::withLayoutOf(session_.job(), kept_[index].job);
+    if (!laid) return session_.tell(laid.problem());
+    session_.apply(tr("Take the kept layout"), std::move(*laid));
+}
+
+void Nester::dropKept(std::size_t index) {
+    if (index >= kept_.size()) return;
+    kept_.erase(kept_.begin() + static_cast<std::ptrdiff_t>(index));
     Q_EMIT changed();
 }
 

@@ -20,6 +20,7 @@ public:
 
     /// As the plan has it, but for what was typed.
     [[nodiscard]] job::LayingOut wish() const;
+    [[nodiscard]] job::LayingOut wishFromShelf() const; ///< sheets are added from the shop book's boards
     void setSpacing(std::optional<double> mm);
     void setMargin(std::optional<double> mm);
     void setStart(nest::Corner corner);
@@ -38,6 +39,16 @@ public:
     /// The shares of the layouts told, with the seconds since the start.
     [[nodiscard]] const std::vector<std::pair<double, double>>& curve() const { return curve_; }
 
+    /// Layouts that were kept to be chosen from, in the order they were kept; gone with the job.
+    struct Kept {
+        job::Job job;
+        QString words; ///< what is to be known of it
+    };
+    [[nodiscard]] const std::vector<Kept>& kept() const { return kept_; }
+    void keep();
+    void takeKept(std::size_t index);
+    void dropKept(std::size_t index);
+
 Q_SIGNALS:
     void changed();
 
@@ -51,6 +62,7 @@ private:
     job::Job of_; ///< what is being laid out
     std::shared_ptr<const job::LaidOut> best_;
     std::vector<std::pair<double, double>> curve_;
+    std::vector<Kept> kept_;
     QElapsedTimer clock_;
     quint64 run_ = 0;
     bool taking_ = false;

@@ -81,8 +81,9 @@ public:
     void setKey(artwork::ItemId item);
     /// How pieces are moved by hand, on this desk.
     struct Hands {
-        double nudge = 1; ///< mm of an arrow key
-        double grid = 0;  ///< mm; 0: none
+        double nudge = 1;   ///< mm of an arrow key
+        double grid = 0;    ///< mm; 0: none
+        bool apart = false; ///< at Sheet they stop at others and slide along them
     };
     [[nodiscard]] const Hands& hands() const { return hands_; }
     void setHands(const Hands& hands);

@@ -38,6 +38,7 @@ Session::Hands Session::handsKept() {
     const double nudge = lines[0].toDouble(), grid = lines[1].toDouble(); // 0 for what is no number
     if (nudge >= 0.001 && nudge <= 1000) hands.nudge = nudge;
     if (grid >= 0 && grid <= 1000) hands.grid = grid;
+    hands.apart = lines.size() > 2 && lines[2] == QStringLiteral("apart");
     return hands;
 }
 
@@ -45,7 +46,8 @@ void Session::setHands(const Hands& hands) {
     hands_ = hands;
     std::error_code none;
     std::filesystem::create_directories(userDataFolder(), none);
-    (void)writeAtomically(realDisk(), userDataFolder() / "hands", fmt::format("{}\n{}\n", hands.nudge, hands.grid));
+    (void)writeAtomically(realDisk(), userDataFolder() / "hands",
+                          fmt::format("{}\n{}\n{}\n", hands.nudge, hands.grid, hands.apart ? "apart" : ""));
     Q_EMIT selectionChanged();
 }
 

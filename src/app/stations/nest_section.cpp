@@ -1,6 +1,10 @@
 #include "app/stations/nest_section.h"
 
 #include "app/theme/theme.h"
+#include "geometry/flatten.h"
+
+#include <QPainter>
+#include <QPainterPath>
 
 namespace ferro::app {
 
@@ -39,6 +43,58 @@ private:
     const Nester& nester_;
 };
 
+constexpr int pictureWidth = 118, pictureHeight = 78;
+
+/// The sheets in use of a job side by side, parts dark on them.
+QPixmap pictureOf(const job::Job& job, double scale) {
+    QPixmap picture(QSize(pictureWidth, pictureHeight) * scale);
+    picture.setDevicePixelRatio(scale);
+    picture.fill(Qt::transparent);
+    QPainter painter(&picture);
+    painter.setRenderHint(QPainter::Antialiasing);
+    std::vector<const job::Sheet*> used;
+    double width = 0, height = 0;
+    constexpr double gap = 20; // mm
+    for (const auto& sheet : job.sheets) {
+        if (std::none_of(job.artwork->items.begin(), job.artwork->items.end(),
+                         [&](const artwork::Item& item) { return item.sheet == sheet.id; }))
+            continue;
+        used.push_back(&sheet);
+        width += sheet.stock.width + (used.size() > 1 ? gap : 0);
+        height = std::max(height, sheet.stock.height);
+    }
+    if (used.empty()) return picture;
+    const double each = std::min((pictureWidth - 2) / width, (pictureHeight - 2) / height);
+    painter.translate(1, (pictureHeight + height * each) / 2);
+    painter.scale(each, -each);
+    QPen edge = theme().pen(Token::rule);
+    edge.setCosmetic(true);
+    for (const auto* sheet : used) {
+        painter.setPen(edge);
+        painter.setBrush(theme().color(Token::card));
+        painter.drawRect(QRectF(0, 0, sheet->stock.width, sheet->stock.height));
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(theme().color(Token::verdigris));
+        for (const auto& item : job.artwork->items) {
+            const auto* shape = artwork::shapeOf(item);
+            if (!shape || item.sheet != sheet->id || !shape->piece.outline.closed) continue;
+            QPainterPath path;
+            const auto piece = artwork::placed(item);
+            const auto ring = [&](const Path& outline) {
+                QPolygonF polygon;
+                for (const Vec2 p : flattened(outline, 1)) polygon << QPointF(p.x, p.y);
+                path.addPolygon(polygon);
+                path.closeSubpath();
+            };
+            ring(piece.outline);
+            for (const auto& opening : piece.openings) ring(opening);
+            painter.drawPath(path);
+        }
+        painter.translate(sheet->stock.width + gap, 0);
+    }
+    return picture;
+}
+
 } // namespace
 
 NestSection::NestSection(Session& session) : Section(tr("Laying out")), session_(session) {
@@ -63,6 +119,15 @@ NestSection::NestSection(Session& session) : Section(tr("Laying out")), session_
     add_ = new QCheckBox(tr("Add sheets as needed"));
     add_->setObjectName("nestAddSheets");
     add(add_);
+    apart_ = new QCheckBox(tr("Keep parts apart when moved by hand"));
+    apart_->setObjectName("nestApart");
+    apart_->setToolTip(tr("They stop at others and slide along them; with Ctrl they go anywhere"));
+    add(apart_);
+    connect(apart_, &QCheckBox::clicked, this, [this](bool on) {
+        auto hands = session_.hands();
+        hands.apart = on;
+        session_.setHands(hands);
+    });
     lay_ = primaryButton(tr("Lay out"), "layOut");
     enough_ = primaryButton(tr("Good enough"), "goodEnough");
     stop_ = plainButton(tr("Stop"), "layOutStop");
@@ -79,6 +144,30 @@ NestSection::NestSection(Session& session) : Section(tr("Laying out")), session_
     left_ = captionLabel();
     left_->setObjectName("nestLeft");
     add(left_);
+    keep_ = plainButton(tr("Keep this layout"), "keepLayout");
+    keep_->setToolTip(tr("To lay out another way, and choose between them"));
+    add(buttonRow({keep_}));
+    kept_ = new QListWidget;
+    kept_->setObjectName("keptLayouts");
+    kept_->setAccessibleName(tr("Kept layouts"));
+    kept_->setViewMode(QListView::IconMode);
+    kept_->setIconSize({pictureWidth, pictureHeight});
+    kept_->setMovement(QListView::Static);
+    kept_->setResizeMode(QListView::Adjust);
+    kept_->setGridSize({pictureWidth + 8, pictureHeight + 28});
+    kept_->setFixedHeight(pictureHeight + 34);
+    add(kept_);
+    take_ = plainButton(tr("Take it"), "takeKept");
+    drop_ = plainButton(tr("Away"), "dropKept");
+    keptButtons_ = new QWidget;
+    keptButtons_->setLayout(buttonRow({take_, drop_}));
+    add(keptButtons_);
+    connect(keep_, &QPushButton::clicked, &nester, &Nester::keep);
+    const auto chosen = [this] { return static_cast<std::size_t>(kept_->currentRow()); };
+    connect(take_, &QPushButton::clicked, this, [&nester, chosen] { nester.takeKept(chosen()); });
+    connect(drop_, &QPushButton::clicked, this, [&nester, chosen] { nester.dropKept(chosen()); });
+    connect(kept_, &QListWidget::itemDoubleClicked, this, [&nester, chosen] { nester.takeKept(chosen()); });
+    connect(kept_, &QListWidget::currentRowChanged, this, &NestSection::refresh);
     connect(start_, &WordChoice::asked, this,
             [&nester](int index) { nester.setStart(static_cast<nest::Corner>(index)); });
     connect(along_, &WordChoice::asked, this,
@@ -102,8 +191,20 @@ void NestSection::refresh() {
     start_->setChosen(static_cast<int>(wish.how.start));
     along_->setChosen(static_cast<int>(wish.how.keeps));
     add_->setChecked(wish.mayAddSheets);
+    apart_->setChecked(session_.hands().apart);
     const bool runs = nester.isRunning();
     const auto best = nester.best();
+    keep_->setEnabled(!runs || best);
+    if (kept_->count() != static_cast<int>(nester.kept().size())) {
+        const QSignalBlocker quiet(kept_);
+        kept_->clear();
+        for (const auto& kept : nester.kept())
+            kept_->addItem(new QListWidgetItem(QIcon(pictureOf(kept.job, devicePixelRatioF())), kept.words));
+    }
+    kept_->setVisible(!nester.kept().empty());
+    keptButtons_->setVisible(!nester.kept().empty());
+    take_->setEnabled(!runs && kept_->currentRow() >= 0);
+    drop_->setEnabled(kept_->currentRow() >= 0);
     lay_->setVisible(!runs);
     enough_->setVisible(runs);
     enough_->setEnabled(best != nullptr);

@@ -5,6 +5,7 @@
 #include "app/widgets/quantity_field.h"
 
 #include <QCheckBox>
+#include <QListWidget>
 
 namespace ferro::app {
 
@@ -19,10 +20,13 @@ private:
     Session& session_;
     QuantityField *spacing_, *margin_;
     WordChoice *start_, *along_;
-    QCheckBox* add_;
+    QCheckBox *add_, *apart_;
     QPushButton *lay_, *enough_, *stop_;
     QLabel *share_, *words_, *left_;
     QWidget* curve_;
+    QPushButton *keep_, *take_, *drop_;
+    QListWidget* kept_;
+    QWidget* keptButtons_;
 };
 
 } // namespace ferro::app

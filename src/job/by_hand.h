@@ -1,0 +1,29 @@
+#pragma once
+
+#include "job/sheets.h"
+#include "nest/push.h"
+
+namespace ferro::job {
+
+/// Pieces that are moved by hand among the others on the sheet at hand. What they overlap or are too near to at first,
+/// such as what is drawn on a part, is no obstacle, and neither is the edge where they lie beyond it.
+class ByHand {
+public:
+    /// mm that stay between pieces, and to the sheet's edge and its clamps.
+    ByHand(const Job& job, const artwork::Ids& moving, double spacing, double margin);
+
+    /// See `nest::Pushing`; no shift at all is where they lie.
+    [[nodiscard]] Vec2 pushed(Vec2 from, Vec2 to) const { return pushing_->pushed(from, to); }
+    struct Hit {
+        artwork::Ids items; ///< that would be overlapped or too near
+        bool beyond = false;
+        [[nodiscard]] bool none() const { return items.empty() && !beyond; }
+    };
+    [[nodiscard]] Hit hit(const Transform& by) const;
+
+private:
+    artwork::Ids others_;
+    std::unique_ptr<nest::Pushing> pushing_;
+};
+
+} // namespace ferro::job
