@@ -126,6 +126,7 @@ int make(const KitAsked& o) {
     if (o.bench.jobFile.empty()) job->name = std::filesystem::path(o.list).stem().string();
     auto wish = job::usualLayingOut(*job);
     wish.how.effort = static_cast<std::uint64_t>(o.effort * 1e6);
+    wish.book = *book;
     std::optional<job::LaidOut> laid;
     {
         ShownProgress shown("laying out");

@@ -1,6 +1,7 @@
 #include "cli/common.h"
 #include "job/job_file.h"
 #include "job/nesting.h"
+#include "shop/own.h"
 
 namespace ferro::cli {
 
@@ -10,7 +11,7 @@ struct NestAsked {
     std::string file, out, start = "lower-left", along = "width";
     double spacing = -1, margin = -1, effort = 20;
     std::uint64_t seed = 1;
-    bool json = false, only = false;
+    bool json = false, only = false, like = false;
 };
 
 Result<job::LayingOut> wishOf(const NestAsked& o, const job::Job& job) {
@@ -30,6 +31,11 @@ Result<job::LayingOut> wishOf(const NestAsked& o, const job::Job& job) {
     wish.how.effort = static_cast<std::uint64_t>(o.effort * 1e6);
     wish.how.seed = o.seed;
     wish.mayAddSheets = !o.only;
+    if (!o.like) {
+        auto book = shop::openBook(realDisk());
+        if (!book) return book.problem();
+        wish.book = std::move(*book);
+    }
     return wish;
 }
 
@@ -80,6 +86,7 @@ void addNest(Options& app, int& exit) {
     command.option("--along", o->along, "width or height: the off-cut is a strip across its end");
     command.option("--effort", o->effort, "millions of places to try; about a second each").range(0.0, 100'000.0);
     command.option("--seed", o->seed, "of chance: the same seed gives the same layout");
+    command.flag("--like-last", o->like, "add sheets like the last, not from the shelf");
     command.flag("--only-these", o->only, "adds no sheets");
     command.flag("--json", o->json, "the answer as JSON");
     command.run([o, &exit] { exit = layOut(*o); });

@@ -60,7 +60,7 @@ Result<proof::Lit> inTheRound(const Asked& o, const job::Job& job, const toolpat
 /// The surface after `seconds` (all when below 0), as a picture file.
 Result<void> paint(const Asked& o, const job::Job& job, const toolpath::Toolpath& path, const proof::Timing& timing,
                    Json& out) {
-    auto grid = proof::HeightGrid::sized({{0, 0}, {job.sheet().stock.width, job.sheet().stock.height}}, o.cells);
+    auto grid = proof::HeightGrid::of(job.sheet().stock, o.cells);
     ShownProgress shown("cutting");
     const auto strokes = proof::strokesOf(path, job.sheet().stock.thickness, std::min(0.02, grid.cell / 10), &timing);
     auto swept = proof::sweep(grid, strokes, shown.progress, o.at < 0 ? 1e300 : o.at);

@@ -5,6 +5,7 @@
 #include "link/streamer.h"
 #include "link/zeroing.h"
 #include "program/for_job.h"
+#include "shop/own.h"
 
 #include <chrono>
 #include <csignal>
@@ -180,6 +181,19 @@ Result<std::unique_ptr<link::Streamer>> connected(const Asked& o, const std::str
     return machine;
 }
 
+/// A board of the shelf was cut up: there is one less.
+void takeBoard(const std::string& board) {
+    if (board.empty()) return;
+    const auto lock = FileLock::taken(userDataFolder());
+    const auto shelves = lock ? shop::openShelves(realDisk()) : Result<shop::Shelves>(lock.problem());
+    if (!shelves) return void(complain(shelves.problem()));
+    const auto less = shop::withBoardUsed(*shelves, board);
+    if (!less) return notice(fmt::format("“{}” is not on the shelf any more.", board));
+    if (auto saved = shop::saveShelves(realDisk(), *less); !saved) return void(complain(saved.problem()));
+    for (const auto& left : less->onHand().boards)
+        if (left.key == board) notice(fmt::format("{} × “{}” left on the shelf.", left.count, left.name));
+}
+
 int goOn(const Asked& o) {
     const auto logged = loggedRun(o);
     if (!logged) return complain(logged.problem());
@@ -197,7 +211,10 @@ int goOn(const Asked& o) {
     if (auto started = machine.start(rest->text, {rest->head, rest->fromLine}); !started)
         return complain(started.problem());
     const int exit = stream(o, machine, logged->run);
-    if (exit == fine) fmt::print("finished: {} lines\n", machine.programLines());
+    if (exit == fine) {
+        fmt::print("finished: {} lines\n", machine.programLines());
+        takeBoard(logged->run.board);
+    }
     return exit;
 }
 
@@ -217,6 +234,7 @@ int run(const Asked& o) {
     machine.setLog([&](const std::string& entry) { log->add(entry); });
     if (auto started = machine.start(ready->run.program); !started) return complain(started.problem());
     exit = stream(o, machine, ready->run);
+    if (exit == fine) takeBoard(ready->run.board);
     if (exit == fine)
         fmt::print("finished: {} lines, {:.1f} s on the machine's clock, {:.1f} s proofed\n", machine.lines(),
                    machine.status().clock, ready->seconds);

@@ -2,6 +2,7 @@
 #include "artwork/copies.h"
 #include "artwork/repeat.h"
 #include "cli/words_internal.h"
+#include "job/boards.h"
 #include "job/layers.h"
 #include "job/sheets.h"
 
@@ -201,6 +202,18 @@ std::vector<Verb> sheetVerbs() {
          ofSheet([](const Job& j, job::SheetId sheet, const Words&, const shop::Book&) {
              return job::withoutSheet(j, sheet);
          })},
+        {"blank", "ITEM|none",
+         "the outline of the sheet at hand, from a closed piece that is none then; a rectangle again", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             if (w[0] == "none") return job::withBlank(j, std::nullopt);
+             const auto items = itemsFrom(j, w[0]);
+             if (!items) return items.problem();
+             if (items->size() != 1)
+                 return Problem{.what = "A blank has one outline.", .where = {}, .mend = "Name one piece."};
+             return job::withBlankOf(j, items->front());
+         }},
+        {"board", "KEY", "the sheet at hand from a board of the shelf", 1,
+         [](const Job& j, const Words& w, const shop::Book& book) { return job::withBoard(j, book, w[0]); }},
         {"layer-set", "LAYER name= colour= locked= hidden= notes=",
          "facts of a layer; steps that take it by its name go on taking it", 2,
          [](const Job& j, const Words& w, const shop::Book&) { return withLayerWords(j, w); }},

@@ -1,5 +1,7 @@
 #include "job/edits.h"
 
+#include "geometry/self_crossing.h"
+
 #include "artwork/copies.h"
 #include "job/book_values_internal.h"
 
@@ -98,10 +100,64 @@ Result<Job> withStock(const Job& job, const Stock& stock) {
                            .mend = "Give a size above 0 and below 10 m."};
     if (!(stock.spacer >= 0 && stock.spacer < 500))
         return Problem{.what = "The spacer cannot be thinner than 0 mm.", .where = "stock", .mend = "Give 0 for none."};
+    if (stock.outline) {
+        const Box box = boundsOf(stock.outline->outline);
+        if (std::abs(box.low.x) > 1e-6 || std::abs(box.low.y) > 1e-6 || std::abs(box.high.x - stock.width) > 1e-6 ||
+            std::abs(box.high.y - stock.height) > 1e-6)
+            return Problem{.what = "The blank has an outline of its own, and its size is that of the outline.",
+                           .where = "stock",
+                           .mend = "Make it a rectangle first, or use another outline."};
+    }
     Job out = job;
+    const auto& was = job.sheet().stock;
+    if (was.width != stock.width || was.height != stock.height || was.outline != stock.outline)
+        out.sheet().board.clear(); // it is another
     out.sheet().stock = stock;
     for (auto& step : out.plan.steps) takeBookValues(out, step);
     return out;
+}
+
+Result<Job> withBlank(const Job& job, const std::optional<Piece>& outline) {
+    auto stock = job.sheet().stock;
+    if (!outline) {
+        stock.outline.reset();
+        return withStock(job, stock);
+    }
+    const auto bad = [](std::string what) {
+        return Problem{.what = std::move(what), .where = "stock", .mend = "Use a closed outline without crossings."};
+    };
+    std::vector<const Path*> rings{&outline->outline};
+    for (const auto& opening : outline->openings) rings.push_back(&opening);
+    for (const auto* ring : rings) {
+        if (!ring->closed) return bad("A blank's outline has to be closed.");
+        if (std::abs(areaOf(*ring)) < 1) return bad("A blank cannot be so small.");
+        if (selfCrossing(*ring, 0.01)) return bad("A blank's outline cannot cross itself.");
+    }
+    const Box box = boundsOf(outline->outline);
+    const auto shift = Transform::moved(-1.0 * box.low);
+    stock.outline = transformed(*outline, shift);
+    stock.width = box.width();
+    stock.height = box.height();
+    Job out = job;
+    // What lies on the sheet stays where it is on the blank.
+    auto art = *job.artwork;
+    for (auto& item : art.items)
+        if (item.sheet == job.sheet().id) item.place = shift * item.place;
+    out = withArtwork(out, std::move(art));
+    for (auto& clamp : out.sheet().clamps) clamp.area = {clamp.area.low - box.low, clamp.area.high - box.low};
+    return withStock(out, stock);
+}
+
+Result<Job> withBlankOf(const Job& job, artwork::ItemId item) {
+    const auto* drawn = artwork::find(*job.artwork, item);
+    const auto* shape = drawn ? artwork::shapeOf(*drawn) : nullptr;
+    if (!shape)
+        return Problem{
+            .what = "A blank's outline is a closed piece.", .where = {}, .mend = "Choose one that is drawn."};
+    const auto piece = artwork::placed(*drawn);
+    auto without = artwork::withRemoved(*job.artwork, {item});
+    if (!without) return without.problem();
+    return withBlank(withArtwork(job, std::move(*without)), piece);
 }
 
 Job withMaterial(const Job& job, const shop::Material& material) {

@@ -23,6 +23,11 @@ namespace ferro::job {
 [[nodiscard]] Result<Job> withClearance(const Job& job, double clearance);
 /// Sizes must be above 0 and below 10 m.
 [[nodiscard]] Result<Job> withStock(const Job& job, const Stock& stock);
+/// The sheet at hand as a blank of this outline, on the sheet: it becomes the sheet's place and size, what lies on it
+/// stays where it is on the blank. None: the rectangle about it. Open or crossing outlines are a problem.
+[[nodiscard]] Result<Job> withBlank(const Job& job, const std::optional<Piece>& outline);
+/// The same of a drawn piece, which is a piece no longer.
+[[nodiscard]] Result<Job> withBlankOf(const Job& job, artwork::ItemId item);
 /// What the sheet at hand is made of. The plan is made for its first sheet: there, another material, machine or
 /// thickness gives steps their new starting values, but not over what a person typed. Other sheets keep their material.
 [[nodiscard]] Job withMaterial(const Job& job, const shop::Material& material);

@@ -20,6 +20,10 @@ Sheet& Job::sheet() { return const_cast<Sheet&>(std::as_const(*this).sheet()); }
 
 const shop::Material& materialOf(const Job& job) { return job.sheet().material ? *job.sheet().material : job.material; }
 
+Piece blankOf(const Stock& stock) {
+    return stock.outline ? *stock.outline : Piece{rectangle({0, 0}, {stock.width, stock.height}), {}};
+}
+
 Zero zeroOf(const Stock& stock) {
     Zero zero;
     switch (stock.corner) {

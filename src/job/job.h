@@ -23,6 +23,8 @@ struct Stock {
     ZeroCorner corner = ZeroCorner::lowerLeft;
     ZeroHeight zeroAt = ZeroHeight::top;
     double spacer = 0; ///< mm of tape or scrap board below the sheet that may be cut into
+    /// Of a blank that is no rectangle, with its holes: it just fills width and height from 0, 0.
+    std::optional<Piece> outline = {};
     friend bool operator==(const Stock&, const Stock&) = default;
 };
 
@@ -42,6 +44,7 @@ struct Sheet {
     Stock stock;
     std::vector<Clamp> clamps;
     std::optional<shop::Material> material = {}; ///< where it is not what the plan was made for
+    std::string board = {};                      ///< key of the board on the shelf that it is cut from; empty: of none
     friend bool operator==(const Sheet&, const Sheet&) = default;
 };
 
@@ -88,7 +91,8 @@ struct Zero {
     double z = 0;
 };
 [[nodiscard]] Zero zeroOf(const Stock& stock);
-/// The sheet in its own coordinates.
+/// What there is of the sheet, in its own coordinates, and the box about it.
+[[nodiscard]] Piece blankOf(const Stock& stock);
 [[nodiscard]] inline Box sheetOf(const Stock& stock) { return {{0, 0}, {stock.width, stock.height}}; }
 [[nodiscard]] const shop::Tool* toolOf(const Job& job, const plan::Step& step);
 /// The height above the stock's top at which rapids travel: over the clearance and over every clamp.

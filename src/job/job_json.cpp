@@ -24,6 +24,23 @@ template<class Io> void members(Io& io, Output& o) { io("each", o.each)("name", 
 template<class Io> void members(Io& io, Stock& s) {
     io("width", s.width)("height", s.height)("thickness", s.thickness)("corner", s.corner)("zeroAt", s.zeroAt);
     io("spacer", s.spacer);
+    if constexpr (Io::reads) {
+        const auto* text = io.member("outline");
+        if (!text) return;
+        const auto paths = pathsFromText(json_members::textIn(*text));
+        if (!paths || paths->empty()) throw json_members::Fault{"an outline was expected", {"outline"}};
+        for (const auto& path : *paths) {
+            if (!path.closed) throw json_members::Fault{"the blank's outline is open", {"outline"}};
+            if (!s.outline)
+                s.outline = Piece{wound(path, true), {}};
+            else
+                s.outline->openings.push_back(wound(path, false));
+        }
+    } else if (s.outline) {
+        std::string text = toText(s.outline->outline);
+        for (const auto& opening : s.outline->openings) text += " " + toText(opening);
+        io("outline", text);
+    }
 }
 template<class Io> void members(Io& io, Clamp& c) {
     io.need("low", c.area.low).need("high", c.area.high).need("height", c.height);
@@ -31,6 +48,7 @@ template<class Io> void members(Io& io, Clamp& c) {
 
 template<class Io> void members(Io& io, Sheet& s) {
     io.need("id", s.id).need("name", s.name).need("stock", s.stock)("clamps", s.clamps);
+    if (Io::reads || !s.board.empty()) io("board", s.board);
     if constexpr (Io::reads) {
         if (io.member("material")) io("material", s.material.emplace());
     } else if (s.material) {

@@ -17,6 +17,7 @@ Run runOf(const job::Job& job, const toolpath::Toolpath& path, const program::Pr
     Run run;
     run.job = job.name;
     run.machine = job.machine.key;
+    run.board = job.sheet().board;
     run.conversation = job.machine.conversation;
     run.program = program.text;
     run.revision = run.fingerprint(); // what follows from the job and can be run is its program

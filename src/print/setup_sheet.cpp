@@ -51,8 +51,10 @@ private:
             out.take(map(box.high));
             return out;
         };
-        pages_.fill(boxOf(job::sheetOf(stock)), inkOf(job::materialOf(job_).colour));
-        pages_.outline(rectangle({0, 0}, {stock.width, stock.height}), map, 0.25, faded);
+        const auto blank = job::blankOf(stock);
+        if (!stock.outline) pages_.fill(boxOf(job::sheetOf(stock)), inkOf(job::materialOf(job_).colour));
+        pages_.outline(blank.outline, map, 0.25, faded);
+        for (const auto& opening : blank.openings) pages_.outline(opening, map, 0.25, faded);
         if (proof_.path.pieces)
             for (const auto& contour : proof_.path.pieces->contours) pages_.outline(contour.path, map, 0.25, iron);
         int number = 0;

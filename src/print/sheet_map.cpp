@@ -97,7 +97,9 @@ private:
         box.take(map({0, 0}));
         box.take(map({stock.width, stock.height}));
         pages_.fill(box, inkOf(job::materialOf(job).colour));
-        pages_.outline(rectangle({0, 0}, {stock.width, stock.height}), map, 0.25, faded);
+        const auto blank = job::blankOf(stock);
+        pages_.outline(blank.outline, map, 0.25, faded);
+        for (const auto& opening : blank.openings) pages_.outline(opening, map, 0.25, faded);
         for (const auto& part : parts) {
             if (part.sheet != index) continue;
             for (const auto& path : part.outlines) pages_.outline(path, map, 0.25, iron);

@@ -96,7 +96,7 @@ void Checker::cleared() {
             if (const auto& intent = path.steps[s].cuts[c].intent; intent.top > 0 || !intent.area.empty())
                 last = {s, c + 1};
     if (last.second == 0) return;
-    auto grid = HeightGrid::sized(job::sheetOf(job.sheet().stock), 1'000'000);
+    auto grid = HeightGrid::of(job.sheet().stock, 1'000'000);
     Progress progress;
     toolpath::Vec3 at = path.start;
     for (std::size_t s = 0; s <= last.first; ++s) {

@@ -7,7 +7,10 @@ Cost costOf(const job::Job& job, const toolpath::Toolpath& path, const Timing& t
     cost.machine = timing.total / 3600 * job.machine.hourCost;
     const auto& stock = job.sheet().stock;
     const auto& material = job::materialOf(job);
-    cost.sheet = stock.width * stock.height * 1e-6 * stock.thickness * material.squareCost;
+    const auto blank = job::blankOf(stock);
+    double area = std::abs(areaOf(blank.outline)); // mm²
+    for (const auto& hole : blank.openings) area -= std::abs(areaOf(hole));
+    cost.sheet = area * 1e-6 * stock.thickness * material.squareCost;
     bool worn = true;
     std::vector<double> cut(path.steps.size(), 0); // mm
     toolpath::forEachMove(

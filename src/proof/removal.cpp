@@ -20,6 +20,34 @@ HeightGrid HeightGrid::sized(const Box& area, std::size_t cells) {
     return over(area, std::max(0.02, std::sqrt(area.width() * area.height() / static_cast<double>(cells))));
 }
 
+HeightGrid HeightGrid::of(const job::Stock& stock, std::size_t cells) {
+    auto grid = sized(job::sheetOf(stock), cells);
+    if (!stock.outline) return grid;
+    const float nothing = static_cast<float>(-stock.thickness) - 0.001F;
+    Rings rings{flattened(stock.outline->outline, grid.cell / 4)};
+    for (const auto& opening : stock.outline->openings) rings.push_back(flattened(opening, grid.cell / 4));
+    std::vector<double> crossings;
+    for (int row = 0; row < grid.rows; ++row) { // even-odd along the middle of each row
+        const double y = grid.middle(0, row).y;
+        crossings.clear();
+        for (const auto& ring : rings)
+            for (std::size_t i = 0; i < ring.size(); ++i) {
+                const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
+                if ((a.y <= y) != (b.y <= y)) crossings.push_back(a.x + (b.x - a.x) * (y - a.y) / (b.y - a.y));
+            }
+        std::sort(crossings.begin(), crossings.end());
+        std::size_t passed = 0;
+        for (int column = 0; column < grid.columns; ++column) {
+            const double x = grid.middle(column, row).x;
+            while (passed < crossings.size() && crossings[passed] <= x) ++passed;
+            if (passed % 2 == 0)
+                grid.heights[static_cast<std::size_t>(row) * static_cast<std::size_t>(grid.columns) +
+                             static_cast<std::size_t>(column)] = nothing;
+        }
+    }
+    return grid;
+}
+
 float HeightGrid::at(Vec2 p) const {
     const int c = std::clamp(static_cast<int>((p.x - area.low.x) / cell), 0, columns - 1);
     const int r = std::clamp(static_cast<int>((p.y - area.low.y) / cell), 0, rows - 1);

@@ -15,6 +15,8 @@ struct HeightGrid {
     [[nodiscard]] static HeightGrid over(const Box& area, double cell);
     /// A grid of about `cells` cells, none smaller than 0.02 mm.
     [[nodiscard]] static HeightGrid sized(const Box& area, std::size_t cells);
+    /// Of a blank before anything is cut: where it is not, there is nothing down to below its thickness.
+    [[nodiscard]] static HeightGrid of(const job::Stock& stock, std::size_t cells);
     [[nodiscard]] float at(Vec2 p) const;
     [[nodiscard]] Vec2 middle(int column, int row) const {
         return {area.low.x + (column + 0.5) * cell, area.low.y + (row + 0.5) * cell};

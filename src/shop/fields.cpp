@@ -75,6 +75,14 @@ constexpr Number<Material> materialNumbers[] = {
                                             "not reckoned"),
 };
 
+constexpr Number<Board> boardNumbers[] = {
+    number<&Board::width, Board>("width", "Width", Measure::length, 0.1, 9999),
+    number<&Board::height, Board>("height", "Height", Measure::length, 0.1, 9999),
+    number<&Board::thickness, Board>("thickness", "Thickness", Measure::length, 0.05, 500),
+    number<&Board::count, Board>("count", "On the shelf", Measure::count, 0, 100'000, nullptr, "used up"),
+    number<&Board::cost, Board>("cost", "Cost of one", Measure::plain, 0, 1e6, nullptr, "by the material"),
+};
+
 constexpr Word<Tool> toolWords[] = {{"kind", "Kind", toolKindNames,
                                      [](const Tool& t) { return static_cast<int>(t.kind); },
                                      [](Tool& t, int v) { t.kind = static_cast<ToolKind>(v); }}};
@@ -116,6 +124,11 @@ Result<bool> setText(Material& m, std::string_view name, std::string_view text) 
     m.colour = text;
     return true;
 }
+Result<bool> setText(Board& b, std::string_view name, std::string_view text) {
+    if (name != "material" && name != "outline") return false;
+    (name == "material" ? b.material : b.outline) = text;
+    return true;
+}
 Result<bool> setText(Machine& m, std::string_view name, std::string_view text) {
     if (name == "dialect" || name == "conversation") {
         (name == "dialect" ? m.dialect : m.conversation) = text;
@@ -139,6 +152,10 @@ void texts(const Tool&, std::vector<std::pair<std::string, std::string>>&) {}
 void texts(const Material& m, std::vector<std::pair<std::string, std::string>>& out) {
     out.emplace_back("colour", m.colour);
 }
+void texts(const Board& b, std::vector<std::pair<std::string, std::string>>& out) {
+    out.emplace_back("material", b.material);
+    if (!b.outline.empty()) out.emplace_back("outline", b.outline);
+}
 void texts(const Machine& m, std::vector<std::pair<std::string, std::string>>& out) {
     std::string list;
     for (const Process p : m.processes.list()) list += fmt::format("{}{}", list.empty() ? "" : ", ", nameOf(p));
@@ -152,6 +169,9 @@ void texts(const Machine& m, std::vector<std::pair<std::string, std::string>>& o
 template<> std::span<const Number<Machine>> numbersOf() { return machineNumbers; }
 template<> std::span<const Number<Tool>> numbersOf() { return toolNumbers; }
 template<> std::span<const Number<Material>> numbersOf() { return materialNumbers; }
+template<> std::span<const Number<Board>> numbersOf() { return boardNumbers; }
+template<> std::span<const Word<Board>> wordsOf() { return {}; }
+template<> std::string_view nounOf<Board>() { return "board"; }
 template<> std::span<const Word<Machine>> wordsOf() { return {}; }
 template<> std::span<const Word<Tool>> wordsOf() { return toolWords; }
 template<> std::span<const Word<Material>> wordsOf() { return materialWords; }
@@ -216,6 +236,7 @@ Result<Thing> withSetting(const Thing& thing, std::string_view name, std::string
 }
 template Result<Machine> withSetting(const Machine&, std::string_view, std::string_view, Units);
 template Result<Tool> withSetting(const Tool&, std::string_view, std::string_view, Units);
+template Result<Board> withSetting(const Board&, std::string_view, std::string_view, Units);
 template Result<Material> withSetting(const Material&, std::string_view, std::string_view, Units);
 
 template<class Thing> std::vector<std::pair<std::string, std::string>> settingsOf(const Thing& thing) {
@@ -231,6 +252,7 @@ template<class Thing> std::vector<std::pair<std::string, std::string>> settingsO
 template std::vector<std::pair<std::string, std::string>> settingsOf(const Machine&);
 template std::vector<std::pair<std::string, std::string>> settingsOf(const Tool&);
 template std::vector<std::pair<std::string, std::string>> settingsOf(const Material&);
+template std::vector<std::pair<std::string, std::string>> settingsOf(const Board&);
 
 Result<void> checked(const Machine& m) {
     if (m.processes.empty()) return bad("machine", m.name, "does nothing", "Give it a process: rotary, beam or blade.");
@@ -250,13 +272,18 @@ Result<void> checked(const Material& m) {
     return checkedNumbers(m);
 }
 
+Result<void> checked(const Board& b) {
+    if (b.outline.size() > 1'000'000) return bad("board", b.name, "has an endless outline", "Give a simpler one.");
+    return checkedNumbers(b);
+}
+
 Result<void> checked(const Book& book) {
     const auto all = [](const auto& things) -> Result<void> {
         for (const auto& thing : things)
             if (auto fine = checked(thing); !fine) return fine;
         return {};
     };
-    for (auto fine : {all(book.machines), all(book.tools), all(book.materials)})
+    for (auto fine : {all(book.machines), all(book.tools), all(book.materials), all(book.boards)})
         if (!fine) return fine;
     return {};
 }

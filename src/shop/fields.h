@@ -28,15 +28,15 @@ template<class Thing> struct Word {
     void (*set)(Thing&, int) = nullptr;
 };
 
-/// What a thing of the book is made of. Specialised for Machine, Tool and Material.
+/// What a thing of the book is made of. Specialised for Machine, Tool, Material and Board.
 template<class Thing> [[nodiscard]] std::span<const Number<Thing>> numbersOf();
 template<class Thing> [[nodiscard]] std::span<const Word<Thing>> wordsOf();
-/// "machine", "tool", "material".
+/// "machine", "tool", "material", "board".
 template<class Thing> [[nodiscard]] std::string_view nounOf();
 
 /// The thing with one property changed from text: a quantity with units, one of a word's words, its "name"; a
-/// material's "colour" as #RRGGBB; a machine's "processes" with commas between and its "dialect". Says what is out of
-/// range or unknown.
+/// material's "colour" as #RRGGBB; a machine's "processes" with commas between, its "dialect" and "conversation"; a
+/// board's "material" and "outline". Says what is out of range or unknown.
 template<class Thing>
 [[nodiscard]] Result<Thing> withSetting(const Thing& thing, std::string_view name, std::string_view text, Units units);
 
@@ -47,6 +47,7 @@ template<class Thing> [[nodiscard]] std::vector<std::pair<std::string, std::stri
 [[nodiscard]] Result<void> checked(const Machine& machine);
 [[nodiscard]] Result<void> checked(const Tool& tool);
 [[nodiscard]] Result<void> checked(const Material& material);
+[[nodiscard]] Result<void> checked(const Board& board);
 [[nodiscard]] Result<void> checked(const Book& book); ///< all of it
 
 } // namespace ferro::shop

@@ -60,8 +60,14 @@ template<class Io> void members(Io& io, Material& m) {
     if (Io::reads || !m.proven.empty()) io("proven", m.proven);
     if constexpr (Io::reads) io("scorePower", m.scribePower)("scoreSpeed", m.scribeSpeed); // their names before
 }
+template<class Io> void members(Io& io, Board& b) {
+    io("key", b.key)("name", b.name)("material", b.material)("width", b.width)("height", b.height);
+    io("thickness", b.thickness)("count", b.count)("cost", b.cost);
+    if (Io::reads || !b.outline.empty()) io("outline", b.outline);
+}
 template<class Io> void members(Io& io, Book& b) {
     io("machines", b.machines)("tools", b.tools)("materials", b.materials);
+    if (Io::reads || !b.boards.empty()) io("boards", b.boards);
 }
 
 } // namespace ferro::shop

@@ -82,7 +82,7 @@ template<class Thing> Result<void> take(Taken& taken, const Book& other, bool re
 
 Book Shelves::onHand() const {
     Book all = shipped;
-    lay<Machine>(all, *this), lay<Tool>(all, *this), lay<Material>(all, *this);
+    lay<Machine>(all, *this), lay<Tool>(all, *this), lay<Material>(all, *this), lay<Board>(all, *this);
     return all;
 }
 
@@ -107,7 +107,7 @@ template<class Thing> Result<Shelves> withThing(const Shelves& shelves, const Th
 template<class Thing> Result<Shelves> withoutThing(const Shelves& shelves, std::string_view key) {
     const Book hand = shelves.onHand();
     if (!in<Thing>(hand, key)) return missing<Thing>(key);
-    if (listIn<Thing>(hand).size() == 1)
+    if (!std::is_same_v<Thing, Board> && listIn<Thing>(hand).size() == 1) // a shelf may be empty
         return Problem{.what = fmt::format("It is the only {} in the shop book.", nounOf<Thing>()),
                        .where = {},
                        .mend = "Add another one first."};
@@ -145,6 +145,7 @@ template<class Thing> Result<std::pair<Shelves, std::string>> withFresh(const Sh
     for (const char c : name)
         thing.key += c == ' ' ? '-' : static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
     if constexpr (std::is_same_v<Thing, Machine>) thing.dialect = hand.machines.front().dialect;
+    if constexpr (std::is_same_v<Thing, Board>) thing.material = hand.materials.front().key;
     if constexpr (std::is_same_v<Thing, Tool>)
         for (const auto& tool : hand.tools) thing.number = std::max(thing.number, tool.number + 1);
     return laid(shelves, thing);
@@ -157,30 +158,40 @@ template<class Thing> Result<std::pair<Shelves, std::string>> withCopy(const She
     return laid(shelves, *thing);
 }
 
-template From fromWhere<Machine>(const Shelves&, std::string_view);
-template From fromWhere<Tool>(const Shelves&, std::string_view);
-template From fromWhere<Material>(const Shelves&, std::string_view);
-template Result<Shelves> withThing(const Shelves&, const Machine&);
-template Result<Shelves> withThing(const Shelves&, const Tool&);
-template Result<Shelves> withThing(const Shelves&, const Material&);
-template Result<Shelves> withoutThing<Machine>(const Shelves&, std::string_view);
-template Result<Shelves> withoutThing<Tool>(const Shelves&, std::string_view);
-template Result<Shelves> withoutThing<Material>(const Shelves&, std::string_view);
-template Result<Shelves> withThingAsShipped<Machine>(const Shelves&, std::string_view);
-template Result<Shelves> withThingAsShipped<Tool>(const Shelves&, std::string_view);
-template Result<Shelves> withThingAsShipped<Material>(const Shelves&, std::string_view);
-template Result<std::pair<Shelves, std::string>> withFresh<Machine>(const Shelves&, std::string_view);
-template Result<std::pair<Shelves, std::string>> withFresh<Tool>(const Shelves&, std::string_view);
-template Result<std::pair<Shelves, std::string>> withFresh<Material>(const Shelves&, std::string_view);
-template Result<std::pair<Shelves, std::string>> withCopy<Machine>(const Shelves&, std::string_view);
-template Result<std::pair<Shelves, std::string>> withCopy<Tool>(const Shelves&, std::string_view);
-template Result<std::pair<Shelves, std::string>> withCopy<Material>(const Shelves&, std::string_view);
+#define FERRO_OF(Thing)                                                                                                \
+    template From fromWhere<Thing>(const Shelves&, std::string_view);                                                  \
+    template Result<Shelves> withThing(const Shelves&, const Thing&);                                                  \
+    template Result<Shelves> withoutThing<Thing>(const Shelves&, std::string_view);                                    \
+    template Result<Shelves> withThingAsShipped<Thing>(const Shelves&, std::string_view);                              \
+    template Result<std::pair<Shelves, std::string>> withFresh<Thing>(const Shelves&, std::string_view);               \
+    template Result<std::pair<Shelves, std::string>> withCopy<Thing>(const Shelves&, std::string_view);
+FERRO_OF(Machine)
+FERRO_OF(Tool)
+FERRO_OF(Material)
+FERRO_OF(Board)
+#undef FERRO_OF
+
+Result<std::pair<Shelves, std::string>> withBoardLaid(const Shelves& shelves, Board board) {
+    if (board.key.empty()) board.key = board.outline.empty() ? "board" : "off-cut";
+    return laid(shelves, board);
+}
+
+std::optional<Shelves> withBoardUsed(const Shelves& shelves, std::string_view key) {
+    const Book hand = shelves.onHand();
+    const auto* board = in<Board>(hand, key);
+    if (!board || board->count < 1) return std::nullopt;
+    Board less = *board;
+    --less.count;
+    auto next = withThing(shelves, less);
+    return next ? std::optional(std::move(*next)) : std::nullopt;
+}
 
 Result<Taken> withBook(const Shelves& shelves, const Book& other, bool replace) {
     Taken taken{shelves, 0, 0, 0, {}};
     if (auto fine = take<Machine>(taken, other, replace); !fine) return fine.problem();
     if (auto fine = take<Tool>(taken, other, replace); !fine) return fine.problem();
     if (auto fine = take<Material>(taken, other, replace); !fine) return fine.problem();
+    if (auto fine = take<Board>(taken, other, replace); !fine) return fine.problem();
     return taken;
 }
 

@@ -33,6 +33,11 @@ template<class Thing>
 template<class Thing>
 [[nodiscard]] Result<std::pair<Shelves, std::string>> withCopy(const Shelves& shelves, std::string_view key);
 
+/// A board beside the others, under a key and a name that are free; answers its key too.
+[[nodiscard]] Result<std::pair<Shelves, std::string>> withBoardLaid(const Shelves& shelves, Board board);
+/// One less of a board; none: it is not on the shelf, or none of it is left.
+[[nodiscard]] std::optional<Shelves> withBoardUsed(const Shelves& shelves, std::string_view key);
+
 /// What came of taking another book's things over.
 struct Taken {
     Shelves shelves;
@@ -56,6 +61,8 @@ template<class Thing> [[nodiscard]] const std::vector<Thing>& listIn(const Book&
         return book.machines;
     else if constexpr (std::is_same_v<Thing, Tool>)
         return book.tools;
+    else if constexpr (std::is_same_v<Thing, Board>)
+        return book.boards;
     else
         return book.materials;
 }

@@ -135,11 +135,23 @@ struct Material {
 [[nodiscard]] Material withProven(const Material& material, const Proven& proven);
 [[nodiscard]] Material withoutProven(const Material& material, const Proven& proven);
 
+/// Sheet material on the shelf: a size of which there are so many, or an off-cut.
+struct Board {
+    std::string key, name;
+    std::string material;                            ///< key
+    double width = 600, height = 400, thickness = 6; ///< mm
+    int count = 1;                                   ///< 0: used up
+    double cost = 0;                                 ///< of one, in the shop's own money; 0: by the material
+    std::string outline;                             ///< of an off-cut that is no rectangle, as the data of an SVG path
+    friend bool operator==(const Board&, const Board&) = default;
+};
+
 /// The shop book: what the shop has. User entries replace shipped ones of the same key.
 struct Book {
     std::vector<Machine> machines;
     std::vector<Tool> tools;
     std::vector<Material> materials;
+    std::vector<Board> boards;
     friend bool operator==(const Book&, const Book&) = default;
 
     [[nodiscard]] Result<Machine> machine(std::string_view key) const;

@@ -193,3 +193,107 @@ TEST_CASE("sheet: parts are laid out while one watches, good enough takes the be
     CHECK(w.find<QPushButton>("layOut")->isVisibleTo(w.main.get()));
     CHECK(w.job() == before);
 }
+
+TEST_CASE(
+    "sheet: a part pushed by hand stops at the next and slides along it, freely moved it is red where it overlaps") {
+    Window w;
+    w.session->apply("Draw", job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork,
+                                                                           {{rectangle({50, 50}, {110, 110}), {}},
+                                                                            {rectangle({250, 50}, {330, 130}), {}}},
+                                                                           "cut", "part")
+                                                           .artwork));
+    w.act("stationSheet");
+    w.settle();
+    for (auto* section : w.find("stockSheet")->findChildren<app::Section*>()) section->setFolded(false);
+    w.type("nestSpacing", "4");
+    w.type("nestMargin", "10");
+    const auto first = w.job().artwork->items[0].id;
+    w.session->select({first});
+    const auto low = [&] { return artwork::boundsOf(*artwork::find(*w.job().artwork, first)).low; };
+    const QColor red = app::theme().color(app::Token::noGo);
+    // Freely: onto the other, red meanwhile.
+    bool seenRed = false;
+    w.drag({80, 80}, {270, 90}, Qt::ControlModifier, [&] { seenRed = test::like(w.pixel({290, 50}), red, 60); });
+    CHECK(seenRed);
+    CHECK(low().x == Approx(240).margin(0.5));
+    w.act("editUndo");
+    w.settle();
+    // Kept apart: it stops 4 mm before the other; further down it would pass, so it slides to where the pointer is.
+    w.click("nestApart");
+    w.drag({80, 80}, {270, 72});
+    CHECK(low().x == Approx(250 - 60 - 4).margin(0.02));
+    CHECK(std::abs(low().y - 42) < 1);
+    for (int i = 0; i < 3; ++i) QTest::keyClick(w.bench(), Qt::Key_Right, Qt::ShiftModifier);
+    w.settle();
+    CHECK(low().x == Approx(250 - 60 - 4).margin(0.02));
+    // Into the corner: the margin holds it.
+    w.drag({210, 70}, {5, 5});
+    CHECK(low().x == Approx(10).margin(0.02));
+    CHECK(low().y == Approx(10).margin(0.02));
+    // Two layouts kept, the first one taken again.
+    w.click("keepLayout");
+    w.session->apply("Move", job::withArtwork(w.job(), artwork::withTransformed(*w.job().artwork, {first},
+                                                                                Transform::moved({30, 200}))));
+    w.settle();
+    w.click("keepLayout");
+    auto* kept = w.find<QListWidget>("keptLayouts");
+    REQUIRE(kept->count() == 2);
+    CHECK(kept->item(0)->text().contains("sheet"));
+    kept->setCurrentRow(0);
+    w.click("takeKept");
+    w.settle();
+    CHECK(low().x == Approx(10).margin(0.02));
+    CHECK(w.session->history().undoLabel() == "Take the kept layout");
+    w.click("dropKept");
+    CHECK(kept->count() == 1);
+    w.click("nestApart");
+}
+
+TEST_CASE("sheet: a board comes from the shelf, an outline becomes a blank, and the rest goes back as an off-cut") {
+    Window w;
+    w.act("shopBook");
+    w.settle();
+    w.click("shelfBoards");
+    CHECK(w.find<QLabel>("bookEmpty")->isVisible());
+    w.click("bookAdd");
+    w.settle();
+    w.type("width", "300");
+    w.type("height", "200");
+    w.type("thickness", "6");
+    w.type("count", "2");
+    REQUIRE(w.session->book().boards.size() == 1);
+    CHECK(w.session->book().boards[0].count == 2);
+    QTest::keyClick(w.find("shopDrawer"), Qt::Key_Escape);
+    w.session->apply("Draw", job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork,
+                                                                           {{rectangle({10, 10}, {100, 190}), {}},
+                                                                            {circle({200, 100}, 70), {}}},
+                                                                           "cut", "part")
+                                                           .artwork));
+    w.act("stationSheet");
+    w.settle();
+    auto* menu = w.find<QPushButton>("fromShelf")->menu();
+    Q_EMIT menu->aboutToShow();
+    REQUIRE(menu->actions().size() == 1);
+    CHECK(menu->actions()[0]->text().contains("2 there"));
+    menu->actions()[0]->trigger();
+    w.settle();
+    CHECK(w.job().sheet().stock.width == 300);
+    CHECK(w.find<QLabel>("stockBoard")->text().contains("2 on the shelf"));
+    w.click("keepRest");
+    REQUIRE(w.session->book().boards.size() == 2);
+    CHECK_FALSE(w.session->book().boards[1].outline.empty());
+    // The round part as the next blank: its corner is bench, its middle wood.
+    w.session->select({w.job().artwork->items[1].id});
+    w.settle();
+    w.click("blankOutline");
+    w.settle();
+    REQUIRE(w.job().sheet().stock.outline);
+    CHECK(w.job().sheet().board.empty());
+    CHECK_FALSE(w.find("stockWidth")->isEnabled());
+    w.act("viewFit");
+    w.settle();
+    CHECK_FALSE(test::like(w.pixel({3, 3}), w.pixel({100, 100}), 6));
+    w.click("blankOutline");
+    w.settle();
+    CHECK_FALSE(w.job().sheet().stock.outline);
+}

@@ -15,7 +15,7 @@ constexpr std::size_t cells = 1'500'000; // finer than any bench shows it
 
 QImage surfaceImage(const job::Job& job, const toolpath::Toolpath& path, const proof::Strokes& strokes,
                     const QColor& through, Progress& progress, const proof::Timing* timing, double until) {
-    auto grid = proof::HeightGrid::sized(job::sheetOf(job.sheet().stock), cells);
+    auto grid = proof::HeightGrid::of(job.sheet().stock, cells);
     if (!proof::sweep(grid, strokes, progress, until)) return {};
     const auto& material = job::materialOf(job);
     const auto dark = proof::darknessOf(grid, path, material, progress, timing, until);

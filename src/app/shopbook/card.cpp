@@ -129,6 +129,27 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
         connect(box, &QComboBox::activated, this,
                 [this, box, label, name = word.name] { set(name, label, box->currentText().toStdString()); });
     }
+    [[maybe_unused]] const auto addKeys = [&](const char* text, const QString& label, const char* object,
+                                              const std::vector<std::string>& keys) {
+        auto* box = new QComboBox;
+        box->setObjectName(object);
+        box->setFixedWidth(160);
+        for (const auto& key : keys) box->addItem(QString::fromStdString(key), QString::fromStdString(key));
+        addBeside(labelled(label, box));
+        texts_.emplace_back(text, box);
+        connect(box, &QComboBox::activated, this,
+                [this, text, label, box] { set(text, label, box->currentData().toString().toStdString()); });
+        return box;
+    };
+    if constexpr (std::is_same_v<Thing, shop::Board>) {
+        std::vector<std::string> keys;
+        for (const auto& material : keeper_.book().materials) keys.push_back(material.key);
+        auto* materials = addKeys("material", tr("Material"), "bookBoardMaterial", keys);
+        for (int i = 0; i < materials->count(); ++i)
+            materials->setItemText(i,
+                                   QString::fromStdString(keeper_.book().materials[static_cast<std::size_t>(i)].name));
+        if (!thing.outline.empty()) addBeside(captionLabel(tr("An off-cut: it has an outline of its own.")));
+    }
     if constexpr (std::is_same_v<Thing, shop::Machine>) {
         auto* processes = new QWidget;
         auto* line = new QHBoxLayout(processes);
@@ -149,18 +170,6 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
         }
         addBeside(labelled(tr("Works with"), processes));
         texts_.emplace_back("processes", processes);
-        const auto addKeys = [&](const char* text, const QString& label, const char* object,
-                                 const std::vector<std::string>& keys) {
-            auto* box = new QComboBox;
-            box->setObjectName(object);
-            box->setFixedWidth(160);
-            for (const auto& key : keys) box->addItem(QString::fromStdString(key), QString::fromStdString(key));
-            addBeside(labelled(label, box));
-            texts_.emplace_back(text, box);
-            connect(box, &QComboBox::activated, this,
-                    [this, text, label, box] { set(text, label, box->currentData().toString().toStdString()); });
-            return box;
-        };
         addKeys("dialect", tr("Its dialect"), "bookDialect", program::knownDialects());
         auto* talks = addKeys("conversation", tr("Is spoken to"), "bookConversation", link::knownConversations());
         for (int i = 0; i < talks->count(); ++i)
@@ -265,6 +274,11 @@ template<class Thing> bool ThingCard<Thing>::show(const QString& key, Units unit
         widget->setQuantity(fields[index].get(*thing));
     }
     for (std::size_t i = 0; i < words_.size(); ++i) words_[i]->setCurrentIndex(shop::wordsOf<Thing>()[i].get(*thing));
+    if constexpr (std::is_same_v<Thing, shop::Board>)
+        for (const auto& [name, widget] : texts_) {
+            auto* box = static_cast<QComboBox*>(widget);
+            box->setCurrentIndex(box->findData(QString::fromStdString(thing->material)));
+        }
     if constexpr (std::is_same_v<Thing, shop::Machine>) {
         for (const auto& [name, widget] : texts_)
             if (auto* box = qobject_cast<QComboBox*>(widget))
@@ -288,6 +302,7 @@ template<class Thing> bool ThingCard<Thing>::show(const QString& key, Units unit
 template class ThingCard<shop::Machine>;
 template class ThingCard<shop::Tool>;
 template class ThingCard<shop::Material>;
+template class ThingCard<shop::Board>;
 
 void RecipeCard::set(std::string_view name, const QString& label, const std::string& value, quint64 gesture) {
     const auto* recipe = plan::recipeNamed(keeper_.house(), key_.toStdString());

@@ -157,9 +157,10 @@ ShopDrawer::ShopDrawer(Session& session, ShopKeeper& keeper, QWidget* parent)
     auto* shelves = new QVBoxLayout;
     shelves->setContentsMargins(12, 8, 8, 8);
     shelves->setSpacing(2);
-    const std::array<QString, shelfCount> names{tr("Machines"), tr("Tools"), tr("Materials"), tr("Recipes"),
-                                                tr("House rules")};
-    constexpr const char* objects[] = {"shelfMachines", "shelfTools", "shelfMaterials", "shelfRecipes", "shelfRules"};
+    const std::array<QString, shelfCount> names{tr("Machines"), tr("Tools"),   tr("Materials"),
+                                                tr("Boards"),   tr("Recipes"), tr("House rules")};
+    constexpr const char* objects[] = {"shelfMachines", "shelfTools",   "shelfMaterials",
+                                       "shelfBoards",   "shelfRecipes", "shelfRules"};
     for (int i = 0; i < shelfCount; ++i) {
         auto* button = plainButton(names[static_cast<std::size_t>(i)], objects[i]);
         button->setCheckable(true);
@@ -199,7 +200,7 @@ ShopDrawer::ShopDrawer(Session& session, ShopKeeper& keeper, QWidget* parent)
     columns->addWidget(middle_);
     pages_ = new QStackedWidget;
     cards_ = {new ThingCard<shop::Machine>(keeper_), new ThingCard<shop::Tool>(keeper_),
-              new ThingCard<shop::Material>(keeper_), new RecipeCard(keeper_)};
+              new ThingCard<shop::Material>(keeper_), new ThingCard<shop::Board>(keeper_), new RecipeCard(keeper_)};
     for (auto* card : cards_) {
         pages_->addWidget(card);
         connect(card, &BookCard::renamed, this, [this](const QString& name) {
@@ -262,6 +263,15 @@ std::vector<ShopDrawer::Entry> ShopDrawer::entriesOf(Shelf shelf) const {
     case materials:
         for (const auto& m : book.materials)
             add(m, tr("beam %1 % · %2 m/min at the edge").arg(m.cutPower).arg(m.surfaceSpeed));
+        break;
+    case boards:
+        for (const auto& b : book.boards) {
+            const auto material = book.material(b.material);
+            add(b, tr("%1 · %2 × %3 × %4 · %5")
+                       .arg(material ? QString::fromStdString(material->name) : tr("a material that is not here"),
+                            length(b.width), length(b.height), length(b.thickness),
+                            b.count == 0 ? tr("used up") : QString::number(b.count)));
+        }
         break;
     case recipes:
         for (const auto& r : keeper_.house().recipes) {
@@ -347,6 +357,19 @@ void ShopDrawer::refresh() {
     differsBar_->setVisible(!changes.empty());
 }
 
+/// Does something with the kind of thing that lies on the shelf; nothing for recipes and rules.
+template<class Act> void ShopDrawer::onThings(const Act& act) {
+    switch (shelf_) {
+    case machines: return act(static_cast<const shop::Machine*>(nullptr));
+    case tools: return act(static_cast<const shop::Tool*>(nullptr));
+    case materials: return act(static_cast<const shop::Material*>(nullptr));
+    case boards: return act(static_cast<const shop::Board*>(nullptr));
+    case recipes:
+    case rules:
+    case shelfCount: break;
+    }
+}
+
 void ShopDrawer::add() {
     const auto put = [&](auto next) {
         const QString label = tr("Add to the shop book");
@@ -354,9 +377,9 @@ void ShopDrawer::add() {
         if (keeper_.apply(label, Result<shop::Shelves>(next->first))) choose(QString::fromStdString(next->second));
     };
     const auto& shelves = keeper_.shelves();
-    if (shelf_ == machines) put(shop::withFresh<shop::Machine>(shelves, tr("New machine").toStdString()));
-    if (shelf_ == tools) put(shop::withFresh<shop::Tool>(shelves, tr("New tool").toStdString()));
-    if (shelf_ == materials) put(shop::withFresh<shop::Material>(shelves, tr("New material").toStdString()));
+    onThings([&]<class Thing>(const Thing*) {
+        put(shop::withFresh<Thing>(shelves, tr("New %1").arg(textOf(shop::nounOf<Thing>())).toStdString()));
+    });
 }
 
 void ShopDrawer::copy() {
@@ -366,43 +389,28 @@ void ShopDrawer::copy() {
         if (!next) return void(keeper_.apply(label, Result<Kept>(next.problem())));
         if (keeper_.apply(label, Result<Kept>(next->first))) choose(QString::fromStdString(next->second));
     };
-    const auto& shelves = keeper_.shelves();
-    switch (shelf_) {
-    case machines: return put(shop::withCopy<shop::Machine>(shelves, name));
-    case tools: return put(shop::withCopy<shop::Tool>(shelves, name));
-    case materials: return put(shop::withCopy<shop::Material>(shelves, name));
-    case recipes: return put(plan::withRecipeCopied(keeper_.house(), name));
-    case rules:
-    case shelfCount: break;
-    }
+    onThings([&]<class Thing>(const Thing*) { put(shop::withCopy<Thing>(keeper_.shelves(), name)); });
+    if (shelf_ == recipes) put(plan::withRecipeCopied(keeper_.house(), name));
 }
 
 void ShopDrawer::remove() {
     const auto key = this->key().toStdString();
     const QString label = tr("Remove from the shop book");
-    switch (shelf_) {
-    case machines: return void(keeper_.apply(label, shop::withoutThing<shop::Machine>(keeper_.shelves(), key)));
-    case tools: return void(keeper_.apply(label, shop::withoutThing<shop::Tool>(keeper_.shelves(), key)));
-    case materials: return void(keeper_.apply(label, shop::withoutThing<shop::Material>(keeper_.shelves(), key)));
-    case recipes: return void(keeper_.apply(label, plan::withoutRecipe(keeper_.house(), key)));
-    case rules:
-    case shelfCount: break;
-    }
+    onThings(
+        [&]<class Thing>(const Thing*) { keeper_.apply(label, shop::withoutThing<Thing>(keeper_.shelves(), key)); });
+    if (shelf_ == recipes) keeper_.apply(label, plan::withoutRecipe(keeper_.house(), key));
 }
 
 void ShopDrawer::asShipped() {
     const auto key = this->key().toStdString();
     const auto& shelves = keeper_.shelves();
-    const auto one = [&]<class Thing>(const Thing*) {
+    onThings([&]<class Thing>(const Thing*) {
         if (shop::fromWhere<Thing>(shelves, key) == shop::From::changed)
             return void(keeper_.apply(tr("As shipped"), shop::withThingAsShipped<Thing>(shelves, key)));
         auto back = shelves;
         back.away.clear();
         keeper_.apply(tr("Back with what was put away"), Result<shop::Shelves>(back));
-    };
-    if (shelf_ == machines) one(static_cast<shop::Machine*>(nullptr));
-    if (shelf_ == tools) one(static_cast<shop::Tool*>(nullptr));
-    if (shelf_ == materials) one(static_cast<shop::Material*>(nullptr));
+    });
 }
 
 void ShopDrawer::give() {

@@ -26,7 +26,8 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
-    enum Shelf { machines, tools, materials, recipes, rules, shelfCount };
+    enum Shelf { machines, tools, materials, boards, recipes, rules, shelfCount };
+    template<class Act> void onThings(const Act& act);
     struct Entry {
         QString key, name, more;
         shop::From from = shop::From::shipped;

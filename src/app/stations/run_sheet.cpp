@@ -5,6 +5,7 @@
 #include "job/sheets.h"
 #include "link/resume.h"
 #include "link/run_log.h"
+#include "shop/own.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -23,15 +24,18 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     device_->setPlaceholderText("/dev/ttyUSB0");
     machine->add(row(tr("Port"), device_));
     // Looked up when asked for: what is plugged in changes while the sheet is open.
-    ports_ = plainButton(tr("What is plugged in"), "ports");
+    ports_ = plainButton(tr("Ports"), "ports");
+    ports_->setToolTip(tr("What is plugged in"));
     ports_->setMenu(new QMenu(ports_));
     connect(ports_->menu(), &QMenu::aboutToShow, this, &RunSheet::listPorts);
-    machine->add(buttonRow({ports_}));
     auto* linkRow = new QHBoxLayout;
     connect_ = plainButton(tr("Connect"), "connect");
     standIn_ = plainButton(tr("Start the stand-in"), "startStandIn");
-    linkRow->addWidget(connect_);
-    linkRow->addWidget(standIn_);
+    linkRow->setSpacing(4);
+    for (auto* button : {ports_, connect_, standIn_}) {
+        button->setStyleSheet("QPushButton { padding: 4px 7px; } QPushButton::menu-indicator { width: 0; }");
+        linkRow->addWidget(button);
+    }
     rehearse_ = plainButton(tr("Rehearse on the stand-in"), "rehearse");
     rehearse_->setToolTip(tr("Runs the job on a stand-in from home to end"));
     linkRow->addStretch();
@@ -361,6 +365,7 @@ void RunSheet::start() {
     const auto run = session_.writer().run();
     if (!run) return void(Q_EMIT told(QString::fromStdString(run.problem().text()), true));
     run_ = *run;
+    boardTaken_ = false;
     session_.runner().start(*run, session_.writer().runLogFile(), zeroKey());
 }
 
@@ -391,6 +396,7 @@ void RunSheet::goOn() {
     const auto rest = link::resumed(logged->run, logged->done);
     if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
     run_ = logged->run;
+    boardTaken_ = false;
     session_.runner().goOn(*rest, session_.writer().runLogFile());
     Q_EMIT told(tr("Resuming at line %1.").arg(rest->fromLine), false);
 }
@@ -458,6 +464,10 @@ void RunSheet::refresh() {
                       facts.status.state == link::MachineState::resting && hasLastZero_);
     rehearse_->setEnabled(!connected && !noGo && !session_.job().plan.steps.empty());
     if (rehearsal_ && facts.state == RunState::finished) rehearsal_.reset();
+    // A board of the shelf is cut up, unless it was the stand-in that did it.
+    if (facts.state == RunState::finished && !std::exchange(boardTaken_, true) && !session_.runner().hasStandIn())
+        if (auto less = shop::withBoardUsed(session_.shop().shelves(), run_.board))
+            session_.shop().apply(tr("A board is used"), Result<shop::Shelves>(std::move(*less)));
     walk_->setEnabled(connected && !active && facts.zeroSet);
     for (auto* button : jogs_) button->setEnabled(connected && !active);
     start_->setEnabled(connected && !active && !noGo);
@@ -469,7 +479,8 @@ void RunSheet::refresh() {
     const long resumable = connected && !active ? resumableLine() : 0;
     resumeFrom_->setVisible(resumable > 0);
     resumeFrom_->setText(tr("Resume after line %1").arg(resumable));
-    state_->setText(!connected ? tr("Not connected.") : tr("Machine: %1").arg(wordOf(facts.status.state)));
+    state_->setText(!connected ? tr("Not connected. It is spoken to by “%1”.").arg(conversation())
+                               : tr("Machine: %1").arg(wordOf(facts.status.state)));
     const auto number = [&](double v) {
         return QString::fromStdString(shownNumber(v, Measure::length, session_.job().units));
     };

@@ -52,7 +52,8 @@ private:
     long logDone_ = 0;
     std::uint64_t programRevision_ = 0;
     bool walked_ = false;
-    QString lastZeroOf_; ///< what `hasLastZero_` was looked up for
+    bool boardTaken_ = true; ///< of the run that is streamed, once it is finished
+    QString lastZeroOf_;     ///< what `hasLastZero_` was looked up for
     bool hasLastZero_ = false;
 };
 

@@ -2,6 +2,10 @@
 
 #include "app/shell/facts.h"
 #include "app/theme/theme.h"
+#include "job/boards.h"
+#include "shop/own.h"
+
+#include <QMenu>
 
 namespace ferro::app {
 
@@ -32,6 +36,28 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
     connect(material_, &QComboBox::activated, this, [this](int index) {
         if (const auto m = session_.book().material(material_->itemData(index).toString().toStdString()))
             session_.apply(tr("Material"), job::withMaterial(session_.job(), *m));
+    });
+
+    shelf_ = plainButton(tr("From the shelf"), "fromShelf");
+    shelf_->setMenu(new QMenu(shelf_));
+    shelf_->setStyleSheet("QPushButton::menu-indicator { width: 0; }");
+    connect(shelf_->menu(), &QMenu::aboutToShow, this, &StockSheet::listBoards);
+    rest_ = plainButton(tr("Keep the rest"), "keepRest");
+    rest_->setToolTip(tr("What is left when all outlines are cut out becomes a board of the shop book"));
+    stock->add(buttonRow({shelf_, rest_}));
+    blank_ = plainButton({}, "blankOutline");
+    stock->add(buttonRow({blank_}));
+    board_ = captionLabel();
+    board_->setObjectName("stockBoard");
+    stock->add(board_);
+    connect(rest_, &QPushButton::clicked, this, &StockSheet::keepRest);
+    connect(blank_, &QPushButton::clicked, this, [this] {
+        if (session_.job().sheet().stock.outline)
+            session_.apply(tr("Rectangular blank"), job::withBlank(session_.job(), std::nullopt));
+        else if (session_.selection().size() == 1)
+            session_.apply(tr("Blank of this outline"), job::withBlankOf(session_.job(), session_.selection().front()));
+        else
+            Q_EMIT told(tr("Choose the one closed piece that is the blank's outline."), true);
     });
 
     nest_ = new NestSection(session);
@@ -123,12 +149,57 @@ void StockSheet::ask(const QString& label, const std::function<void(job::Stock&)
     session_.apply(label, job::withStock(session_.job(), stock), gesture);
 }
 
+void StockSheet::listBoards() {
+    auto* menu = shelf_->menu();
+    menu->clear();
+    const auto units = session_.job().units;
+    const auto length = [&](double v) { return QString::fromStdString(shownNumber(v, Measure::length, units)); };
+    for (const auto& board : session_.book().boards) {
+        auto* entry = menu->addAction(tr("%1 · %2 × %3 × %4 · %5")
+                                          .arg(QString::fromStdString(board.name), length(board.width),
+                                               length(board.height), length(board.thickness),
+                                               board.count > 0 ? tr("%1 there").arg(board.count) : tr("used up")));
+        entry->setEnabled(board.count > 0);
+        connect(entry, &QAction::triggered, this, [this, key = board.key] {
+            session_.apply(tr("Board from the shelf"), job::withBoard(session_.job(), session_.book(), key));
+        });
+    }
+    if (menu->isEmpty()) menu->addAction(tr("No boards are kept in the shop book"))->setEnabled(false);
+}
+
+void StockSheet::keepRest() {
+    const auto rest = job::restOf(session_.job());
+    if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
+    const auto next = shop::withBoardLaid(session_.shop().shelves(), rest->board);
+    if (!session_.shop().apply(tr("Keep the rest of a sheet"),
+                               next ? Result<shop::Shelves>(next->first) : Result<shop::Shelves>(next.problem())))
+        return;
+    Q_EMIT told(tr("“%1” lies on the shelf: %2 m²%3.")
+                    .arg(QString::fromStdString(rest->board.name))
+                    .arg(rest->area / 1e6, 0, 'f', 3)
+                    .arg(rest->otherAreas > 100
+                             ? tr("; %1 m² in smaller bits are not kept").arg(rest->otherAreas / 1e6, 0, 'f', 3)
+                             : QString()),
+                false);
+}
+
 void StockSheet::refresh() {
     arrange_->refresh();
     part_->refresh();
     nest_->refresh();
     const auto& job = session_.job();
     for (auto* field : {width_, height_, thickness_, spacer_, clearance_, clampHeight_}) field->setUnits(job.units);
+    const auto& sheet = job.sheet();
+    const bool outlined = sheet.stock.outline.has_value();
+    for (auto* field : {width_, height_}) field->setEnabled(!outlined);
+    blank_->setText(outlined ? tr("Make it a rectangle") : tr("Blank of the chosen outline"));
+    const auto& boards = session_.book().boards;
+    const auto from = std::find_if(boards.begin(), boards.end(), [&](const auto& b) { return b.key == sheet.board; });
+    board_->setText(sheet.board.empty() ? QString()
+                    : from == boards.end()
+                        ? tr("from a board that is not in the shop book")
+                        : tr("from “%1”, %2 on the shelf").arg(QString::fromStdString(from->name)).arg(from->count));
+    board_->setVisible(!board_->text().isEmpty());
     width_->setQuantity(job.sheet().stock.width);
     height_->setQuantity(job.sheet().stock.height);
     thickness_->setQuantity(job.sheet().stock.thickness);

@@ -18,11 +18,15 @@ public:
     void refresh() override;
 
 private:
+    void listBoards();
+    void keepRest();
     void ask(const QString& label, const std::function<void(job::Stock&)>& change, quint64 gesture = 0);
     QuantityField *width_, *height_, *thickness_, *spacer_, *clearance_, *clampHeight_;
     QComboBox *material_, *machine_;
     WordChoice *corner_, *zeroAt_;
     QListWidget* clamps_;
+    QPushButton *shelf_, *rest_, *blank_;
+    QLabel* board_;
     ArrangeSection* arrange_;
     PartSection* part_;
     NestSection* nest_;
