@@ -2,6 +2,7 @@
 #include "base/quantity.h"
 #include "cli/common.h"
 #include "cli/words_internal.h"
+#include "job/boards.h"
 #include "job/house.h"
 #include "job/job_file.h"
 #include "job/swatch.h"
@@ -30,6 +31,11 @@ template<class Thing> std::string listed(const shop::Shelves& shelves) {
                            from == shop::From::shipped ? ""
                            : from == shop::From::own   ? "\town"
                                                        : "\tchanged");
+        if constexpr (std::is_same_v<Thing, shop::Board>) {
+            out.pop_back();
+            out += fmt::format("\t{} × {} × {} {}\t{}\n", thing.width, thing.height, thing.thickness, thing.material,
+                               thing.count);
+        }
     }
     return out;
 }
@@ -278,6 +284,7 @@ Done asked(Kept& kept, const Words& w) {
         if (what.empty() || what == "machines") out += listed<shop::Machine>(kept.shelves);
         if (what.empty() || what == "tools") out += listed<shop::Tool>(kept.shelves);
         if (what.empty() || what == "materials") out += listed<shop::Material>(kept.shelves);
+        if (what.empty() || what == "boards") out += listed<shop::Board>(kept.shelves);
         if (what.empty() || what == "recipes")
             for (const auto& recipe : kept.house.recipes)
                 out += fmt::format("{}\t{} by {}\n", recipe.name, plan::kindOf(recipe.step).name, recipe.step.tool);
@@ -294,6 +301,19 @@ Done asked(Kept& kept, const Words& w) {
         if (auto fine = needs(2); !fine) return fine.problem();
         return takeFile(kept, w);
     }
+    if (w[0] == "rest") {
+        if (auto fine = needs(2); !fine) return fine.problem();
+        const auto job = jobAt(w[1], w.size() > 2 ? w[2] : "");
+        if (!job) return job.problem();
+        auto rest = job::restOf(*job);
+        if (!rest) return rest.problem().within(w[1]);
+        const auto next = shop::withBoardLaid(kept.shelves, rest->board);
+        if (!next) return next.problem();
+        kept.shelves = next->first;
+        return fmt::format(
+            "{}\t{:.3f} m²{}\n", next->second, rest->area / 1e6,
+            rest->otherAreas > 100 ? fmt::format(", {:.3f} m² in smaller bits not kept", rest->otherAreas / 1e6) : "");
+    }
     if (w[0] == "prove") {
         if (auto fine = needs(3); !fine) return fine.problem();
         return prove(kept, w);
@@ -308,6 +328,7 @@ Done asked(Kept& kept, const Words& w) {
         w[0] == "show" || w[0] == "set" || w[0] == "add" || w[0] == "copy" || w[0] == "drop" || w[0] == "restore";
     if (things && w[1] == "machine") return withThings<shop::Machine>(kept, w);
     if (things && w[1] == "tool") return withThings<shop::Tool>(kept, w);
+    if (things && w[1] == "board") return withThings<shop::Board>(kept, w);
     if (things && w[1] == "material") return withThings<shop::Material>(kept, w);
     return withWays(kept, w);
 }
@@ -341,10 +362,11 @@ void addBook(Options& app, int& exit) {
     auto words = std::make_shared<Words>();
     command.option("verb", *words, "what to do and with what").required();
     command.wordsAtTheEnd();
-    command.footer("Things are machine, tool or material; KEY as “list” shows it.\n"
-                   "  list [machines|tools|materials|recipes|rules]\n"
+    command.footer("Things are machine, tool, material or board; KEY as “list” shows it.\n"
+                   "  list [machines|tools|materials|boards|recipes|rules]\n"
                    "  show|drop|restore THING KEY\n      all of it; away with it; as it is shipped\n"
                    "  set|copy THING KEY [NAME=VALUE …]; add THING NAME [NAME=VALUE …]\n"
+                   "  rest JOB [SHEET]\n      what is left of a sheet as a board of its own\n"
                    "  prove JOB STEP [NOTE]\n      a step's settings were tried on its material and found good\n"
                    "  keep JOB STEP [NAME]\n      a step of a job as a recipe\n"
                    "  forget MATERIAL N\n      proven settings, by the number that “show” has\n"

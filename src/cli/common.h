@@ -18,6 +18,7 @@ void addTrace(Options& app, int& exit);
 void addNew(Options& app, int& exit);
 void addEdit(Options& app, int& exit);
 void addBook(Options& app, int& exit);
+void addGauge(Options& app, int& exit);
 void addSwatch(Options& app, int& exit);
 void addProof(Options& app, int& exit);
 void addKit(Options& app, int& exit);

@@ -12,8 +12,8 @@ int main(int argc, char** argv) {
     app.version(FERRO_VERSION);
     int exit = fine;
     for (const auto& add :
-         {addInfo,   addClean, addTrace, addMend, addBridge, addText,  addConvert, addNew,   addEdit, addBook,
-          addSwatch, addKit,   addMap,   addNest, addReach,  addSetup, addProof,   addWrite, addRun,  addDump})
+         {addInfo,  addClean, addTrace, addMend, addBridge, addText,  addConvert, addNew,   addEdit, addBook, addSwatch,
+          addGauge, addKit,   addMap,   addNest, addReach,  addSetup, addProof,   addWrite, addRun,  addDump})
         add(app, exit);
     try {
         if (const auto ended = app.take(argc, argv)) return *ended;

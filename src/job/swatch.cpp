@@ -1,15 +1,16 @@
 #include "job/swatch.h"
 
-#include "artwork/text.h"
+#include "artwork/edits.h"
 #include "geometry/path.h"
 #include "job/edits.h"
+#include "job/labels_internal.h"
 #include "plan/selection.h"
 
 namespace ferro::job {
 
 namespace {
 
-constexpr double margin = 6, capHeight = 2.2, line = 1.6 * capHeight; // mm
+constexpr double margin = 6; // mm
 
 /// Whether its fresh steps are made of pieces, as cells are.
 bool takesPieces(const plan::Kind& kind) {
@@ -43,18 +44,6 @@ Result<const plan::Field*> fieldOf(const plan::Kind& kind, const SwatchAxis& axi
     return field;
 }
 
-Result<artwork::Artwork> labelled(artwork::Artwork art, const std::string& text, Vec2 at,
-                                  artwork::Lettering::Align align) {
-    artwork::Lettering lettering;
-    lettering.text = text;
-    lettering.face = artwork::shippedFaces().back(); // single lines, to be scribed
-    lettering.capHeight = capHeight;
-    lettering.align = align;
-    auto added = artwork::withText(art, lettering, at, "labels");
-    if (!added) return added.problem();
-    return std::move(added->artwork);
-}
-
 } // namespace
 
 Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
@@ -73,16 +62,7 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
     if (!(card.cell >= 0 && card.cell <= 200) || !(card.gap >= 0.5 && card.gap <= 50))
         return bad("Cells are 3 to 200 mm large and 0.5 to 50 mm apart.", {});
 
-    Job job = bench;
-    job.artwork = std::make_shared<const artwork::Artwork>();
-    job.sheets = {bench.sheet()};
-    job.sheets[0].id = artwork::firstSheet;
-    job.sheets[0].clamps.clear();
-    job.material = materialOf(bench);
-    job.sheets[0].material.reset();
-    job.plan = plan::Plan{.steps = {}, .clearance = bench.plan.clearance};
-    job.name = fmt::format("Swatches, {} on {}", kind->name, job.material.name);
-    job.output = {};
+    Job job = emptyLike(bench, fmt::format("Swatches, {} on {}", kind->name, materialOf(bench).name));
     auto probe = withStepAdded(job, kind->name, card.tool);
     if (!probe) return probe.problem();
     const auto process = toolOf(*probe, probe->plan.steps.back())->process();
@@ -95,8 +75,8 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
     std::size_t widest = 0;
     for (int r = 0; r < card.rows.count; ++r)
         widest = std::max(widest, labelOf(valueAt(card.rows, **rowField, r)).size());
-    const double left = margin + 0.95 * capHeight * static_cast<double>(widest) + 3,
-                 below = margin + line + capHeight + 3, above = margin + capHeight + 3;
+    const double left = margin + labelWidth(widest) + 3, below = margin + labelLine + labelCap + 3,
+                 above = margin + labelCap + 3;
     double cell = card.cell;
     const double roomX = stock.width - left - margin, roomY = stock.height - below - above;
     const double fit =
@@ -113,7 +93,7 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
     std::size_t longest = 0; // of the columns' labels, two cells apart on their lines
     for (int c = 0; c < card.columns.count; ++c)
         longest = std::max(longest, labelOf(valueAt(card.columns, **columnField, c)).size());
-    if (0.95 * capHeight * static_cast<double>(longest) > 2 * (cell + card.gap) - 0.8)
+    if (labelWidth(longest) > 2 * (cell + card.gap) - 0.8)
         return bad(fmt::format("Below cells of {} the labels would run into each other.", mm(cell)),
                    "Use larger cells, or a wider gap.");
 
@@ -129,14 +109,14 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
     for (int r = 0; r < card.rows.count; ++r) {
         const double y = below + r * pitch;
         if (auto fine = put(labelled(art, labelOf(valueAt(card.rows, **rowField, r)),
-                                     {left - 2, y + (cell - capHeight) / 2}, Align::right));
+                                     {left - 2, y + (cell - labelCap) / 2}, Align::right));
             !fine)
             return fine.problem();
         for (int c = 0; c < card.columns.count; ++c) {
             const double x = left + c * pitch;
             if (r == 0) // every second one on a line of its own, so that long ones do not run into each other
                 if (auto fine = put(labelled(art, labelOf(valueAt(card.columns, **columnField, c)),
-                                             {x + cell / 2, c % 2 ? margin : margin + line}, Align::centre));
+                                             {x + cell / 2, c % 2 ? margin : margin + labelLine}, Align::centre));
                     !fine)
                     return fine.problem();
             art = artwork::withPieces(art, {{rectangle({x, y}, {x + cell, y + cell}), {}}},
@@ -165,13 +145,9 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
         return {};
     };
     // The labels first: they hold while the cells may not.
-    const char* scribes = process == shop::Process::blade ? "slit" : "scribe";
-    auto lettered = withStepAdded(job, scribes, {}, "Labels");
+    auto lettered = withLabelsScribed(job, process, "labels, marks");
     if (!lettered) return lettered.problem();
     job = std::move(*lettered);
-    if (auto fine = set("layers", "labels, marks"); !fine) return fine.problem();
-    if (process == shop::Process::blade)
-        if (auto fine = set("through", "kiss cut"); !fine) return fine.problem();
     for (int r = 0; r < card.rows.count; ++r)
         for (int c = 0; c < card.columns.count; ++c) {
             const double up = valueAt(card.rows, **rowField, r), across = valueAt(card.columns, **columnField, c);

@@ -60,6 +60,19 @@ TEST_CASE("command line: a step is kept as a recipe, rules are made of it, and a
          {"swatch card.ferro --rows power=8..40x4 --columns feed=1..2x3", "swatch c.nc --rows a --columns b",
           "swatch c.ferro --rows power=8..40 --columns feed=1000..2000x3 --machine laser-700"})
         CHECK(shell.run(words).exit == 1);
+    // Gauges, and boards on the shelf.
+    shouldBe(shell.run("gauge fit.ferro --machine mill-600 --material poplar --stock 300 80 6"), 0);
+    CHECK(shell.run("proof fit.ferro").exit == 0);
+    shouldBe(shell.run("gauge comb.ferro --kind kerf --machine laser-700 --material poplar --stock 300 80 3"), 0);
+    CHECK(shell.run("gauge --kind kerf --measured 98.2 --tool beam").out == "0.18 mm\n");
+    CHECK(shell.run("book show tool beam").out.find("diameter=0.18") != std::string::npos);
+    CHECK(shell.run("gauge x.ferro --kind depth").exit == 1);
+    shouldBe(shell.run("book add board 'Poplar 800' material=poplar width=800 height=500 thickness=6 count=2"), 0);
+    shouldBe(shell.run("edit job.ferro board poplar-800"), 0);
+    CHECK(shell.run("book list boards").out == "poplar-800\tPoplar 800\town\t800 × 500 × 6 poplar\t2\n");
+    CHECK(shell.run("book rest job.ferro").out.find("off-cut\t") == 0);
+    CHECK(shell.run("book list boards").out.find("off-cut") != std::string::npos);
+    shouldBe(shell.run("edit job.ferro blank none"), 0);
     shouldBe(shell.run("book set tool end-3-2 flutes=2"), 0);
     CHECK(shell.run("edit job.ferro from-book").errors.find("“Flutes” 1, in the book 2") != std::string::npos);
     for (const char* words :

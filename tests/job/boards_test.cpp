@@ -131,7 +131,7 @@ TEST_CASE(
     CHECK(toMany->sheets <= 5);
 }
 
-TEST_CASE("boards: the rest of a sheet is what no cut takes, and can be laid on again", "[property]") {
+TEST_CASE("boards: the rest of a sheet is what is left standing, and can be laid on again", "[property]") {
     auto job = drawn(fresh(), {{rectangle({10, 10}, {290, 390}), {}}, {test::curvedBlob(4, {430, 300}, 80), {}}});
     job = stepped(job, "outline", "end-6");
     const auto rest = job::restOf(job);

@@ -218,3 +218,32 @@ TEST_CASE("window: swatches: a card is made for a scrap, the best cell is chosen
     w.click("bookForget");
     CHECK(w.session->book().material("poplar")->proven.empty());
 }
+
+TEST_CASE("shop book: a fit gauge is made from the menu, and what it told is kept for the material") {
+    Window w;
+    answering(
+        w,
+        [&](QWidget* dialog) {
+            if (auto* question = qobject_cast<QMessageBox*>(dialog)) return question->buttons().back()->click();
+            if (dialog->objectName() != "gaugeDialog" || !dialog->isActiveWindow()) return;
+            auto* notches = dialog->findChild<QWidget*>("gaugeNotches")->findChild<QLineEdit*>();
+            notches->setFocus();
+            notches->selectAll();
+            QTest::keyClicks(notches, "4");
+            QTest::keyClick(notches, Qt::Key_Tab);
+            auto* snug = dialog->findChild<QWidget*>("gaugeSnug")->findChild<QLineEdit*>();
+            snug->setFocus();
+            snug->selectAll();
+            QTest::keyClicks(snug, "0.17");
+            QTest::keyClick(snug, Qt::Key_Tab);
+            dialog->findChild<QPushButton*>("gaugeKeep")->click();
+            CHECK(dialog->findChild<QLabel*>("gaugeWords")->text().contains("shop book"));
+            dialog->findChild<QPushButton*>("gaugeMake")->click();
+        },
+        [&] { w.act("shopGauges"); });
+    w.settle();
+    CHECK(w.session->book().material(job::materialOf(w.job()).key)->snugFit == Approx(0.17));
+    REQUIRE(w.job().plan.steps.size() == 2);
+    CHECK(w.job().name.find("Fit gauge") == 0);
+    CHECK(w.session->station() == app::StationId::cuts);
+}

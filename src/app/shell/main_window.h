@@ -103,7 +103,8 @@ private:
     void applyHouseRules();
     void keepRecipe();
     void makeSwatchCard();
-    void takeSwatchCard(const job::Job& card);
+    void makeGauge();
+    void takeTestPiece(const QString& label, const job::Job& job, const QString& words);
     void proveSettings();
     void takeFromBook();
     [[nodiscard]] Vec2 selectionCentre() const;

@@ -2,6 +2,7 @@
 #include "app/shell/main_window.h"
 
 #include "app/shell/facts.h"
+#include "app/shell/gauge_dialog.h"
 #include "app/shell/swatch_dialog.h"
 #include "job/from_book.h"
 #include "job/house.h"
@@ -16,6 +17,7 @@ void MainWindow::buildShopMenu() {
     add(shopMenu_, tr("Shop book"), "shopBook", QKeySequence("Ctrl+B"), [this] { openBook(!drawer_->isVisible()); });
     add(shopMenu_, tr("Take the book's values over into the job"), "jobFromBook", {}, [this] { takeFromBook(); });
     add(shopMenu_, tr("Make a swatch card…"), "shopSwatch", {}, [this] { makeSwatchCard(); });
+    add(shopMenu_, tr("Gauges…"), "shopGauges", {}, [this] { makeGauge(); });
     add(shopMenu_, tr("These settings are proven…"), "shopProve", {}, [this] { proveSettings(); });
     add(shopMenu_, tr("Start the stand-in"), "shopStandIn", {}, [this] {
         session_.goTo(StationId::run);
@@ -116,15 +118,26 @@ void MainWindow::makeSwatchCard() {
     if (dialog.exec() != QDialog::Accepted) return;
     auto card = job::swatchCard(session_.job(), dialog.card());
     if (!card) return tell(QString::fromStdString(card.problem().text()), true);
-    if (!mayDiscard([this, job = *card] { takeSwatchCard(job); })) return;
-    takeSwatchCard(*card);
+    takeTestPiece(tr("Swatch card"), *card,
+                  tr("Cut it on a scrap. Then choose the best cell and take Shop › These settings are proven."));
 }
 
-void MainWindow::takeSwatchCard(const job::Job& card) {
-    session_.newJob();
-    session_.apply(tr("Swatch card"), card); // an edit: what was not saved is asked about
-    session_.goTo(StationId::cuts);
-    tell(tr("Cut it on a scrap. Then choose the best cell and take Shop › These settings are proven."), false);
+void MainWindow::makeGauge() {
+    GaugeDialog dialog(session_.job(), session_.shop(), this);
+    if (dialog.exec() != QDialog::Accepted || !dialog.made()) return;
+    takeTestPiece(tr("Gauge"), *dialog.made(),
+                  tr("Cut it from the sheet it is for. Then take Shop › Gauges and say what it told."));
+}
+
+/// A fresh job for a test, in place of the one that is open.
+void MainWindow::takeTestPiece(const QString& label, const job::Job& job, const QString& words) {
+    const auto take = [this, label, job, words] {
+        session_.newJob();
+        session_.apply(label, job); // an edit: what was not saved is asked about
+        session_.goTo(StationId::cuts);
+        tell(words, false);
+    };
+    if (mayDiscard(take)) take();
 }
 
 /// Of the step that takes the chosen piece, as a cell of a swatch card is chosen; else of the step at hand.

@@ -45,6 +45,7 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"shopBook", "tools library machines materials settings recipes edit"},
     {"keepRecipe", "save step preset"},
     {"shopSwatch", "material test grid power speed burn sample"},
+    {"shopGauges", "fit press snug loose kerf comb test clearance"},
     {"shopProve", "best result save setting pick cell"},
     {"stepsByRules", "automatic layers plan"},
     {"jobAcceptTrace", "take outlines vector"},

@@ -161,6 +161,7 @@ NestSection::NestSection(Session& session) : Section(tr("Laying out")), session_
     drop_ = plainButton(tr("Away"), "dropKept");
     keptButtons_ = new QWidget;
     keptButtons_->setLayout(buttonRow({take_, drop_}));
+    keptButtons_->layout()->setContentsMargins(0, 0, 0, 0);
     add(keptButtons_);
     connect(keep_, &QPushButton::clicked, &nester, &Nester::keep);
     const auto chosen = [this] { return static_cast<std::size_t>(kept_->currentRow()); };
