@@ -235,9 +235,11 @@ int run(const Asked& o) {
     if (auto started = machine.start(ready->run.program); !started) return complain(started.problem());
     exit = stream(o, machine, ready->run);
     if (exit == fine) takeBoard(ready->run.board);
-    if (exit == fine)
+    if (exit == fine && machine.talk().tells("clock"))
         fmt::print("finished: {} lines, {:.1f} s on the machine's clock, {:.1f} s proofed\n", machine.lines(),
                    machine.status().clock, ready->seconds);
+    else if (exit == fine)
+        fmt::print("finished: {} lines, {:.1f} s proofed\n", machine.lines(), ready->seconds);
     return exit;
 }
 

@@ -103,7 +103,13 @@ Result<Rest> restOf(const Job& job) {
     const auto blank = flattened(blankOf(job.sheet().stock), fineness);
     auto grown = offset(gone, widest, {.tolerance = fineness});
     if (!grown) return grown.problem();
-    const auto left = combined(blank, *grown, Combine::takeAway);
+    auto left = combined(blank, *grown, Combine::takeAway);
+    if (!left) return left.problem();
+    // Without what is thinner than a pencil: slivers between cuts hold nothing, and break off.
+    constexpr double sliver = 2; // mm
+    auto sturdy = offset(*left, -sliver / 2, {.tolerance = fineness});
+    if (sturdy) sturdy = offset(*sturdy, sliver / 2, {.tolerance = fineness, .corner = Corner::sharp});
+    if (sturdy) left = combined(*left, *sturdy, Combine::overlap);
     if (!left) return left.problem();
     std::vector<Piece> pieces;
     for (const auto& ring : *left)

@@ -31,6 +31,12 @@ Growth growthOf(const Joint& joint, const Fitting& fitting) {
     return {missing / (2 + joint.tongue->shared), 0};
 }
 
+std::string sizeOf(const Joint& joint, const Growth& growth) {
+    const double width = joint.width + 2 * growth.walls;
+    return joint.kind == Joint::Kind::slot ? fmt::format("{:.2f} × {:.2f} mm", width, joint.length + 2 * growth.ends)
+                                           : fmt::format("{:.2f} mm wide", width);
+}
+
 std::string_view nameOf(Joint::Kind kind) {
     return kind == Joint::Kind::slot ? "slot" : kind == Joint::Kind::notch ? "notch" : "finger";
 }
@@ -84,9 +90,9 @@ Fits fitsOf(const artwork::Artwork& artwork, std::span<const artwork::ItemId> it
             else
                 out.changes.push_back(
                     {Truth::joint, item.id, opening, std::move(*becomes), most,
-                     fmt::format("{} {}{} of “{}”: {:.2f} mm wide, was {:.2f}", joints.size(), nameOf(joints[0]->kind),
+                     fmt::format("{} {}{} of “{}”: {}, was {}", joints.size(), nameOf(joints[0]->kind),
                                  joints.size() == 1 ? "" : "s", item.name,
-                                 joints[0]->width + 2 * growthOf(*joints[0], fitting).walls, joints[0]->width)});
+                                 sizeOf(*joints[0], growthOf(*joints[0], fitting)), sizeOf(*joints[0], {}))});
         }
     }
     return out;

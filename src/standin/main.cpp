@@ -192,7 +192,7 @@ int main(int argc, char** argv) {
     ferro::Options app("The stand-in machine: takes G-code as a machine would and moves in simulated time.\n"
                        "Example: ferrograph-standin --link /tmp/mill --machine mill-600 --faster 20 --fault drop@120",
                        "ferrograph-standin");
-    std::string linkPath, machineKey, table, talkKey = "checked";
+    std::string linkPath, machineKey, table, burnt, talkKey = "checked";
     int port = 0;
     double faster = 1, rate = 0, plate = -1;
     std::size_t seed = 1;
@@ -202,6 +202,7 @@ int main(int argc, char** argv) {
     app.option("--machine", machineKey, "machine of the shop book (default: the first)");
     app.option("--speaks", talkKey, "the conversation to speak (default: checked)");
     app.option("--table", table, "write a picture of the table here when it ends (SVG)");
+    app.option("--burnt", burnt, "write a picture of what its beam has burnt here when it ends (PGM, 0.1 mm a pixel)");
     app.option("--plate", plate, "mm above the bed: the top of a touch-off plate that G38.2 meets").range(0, 10000);
     app.option("--faster", faster, "how many times faster than real time").range(0.1, 100000.0);
     app.option("--fault", faults, "drop, swallow, garble, trip or reset at a line: drop@120");
@@ -231,6 +232,9 @@ int main(int argc, char** argv) {
             std::fflush(stdout);
             run(terminal, standIn, faster);
         }
+        if (const auto picture = standIn.burnt().picture(); !burnt.empty() && !picture.empty())
+            if (auto done = writeAtomically(realDisk(), burnt, picture); !done)
+                throw std::runtime_error(done.problem().text());
         if (!table.empty())
             if (auto done = writeAtomically(realDisk(), table, standIn.table()); !done)
                 throw std::runtime_error(done.problem().text());

@@ -264,6 +264,7 @@ Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long numbe
         if (auto p = limit('Z', move.to.z, move.to.z, -machine_.travelZ, 0)) return *p;
         at = move.to;
         fresh.push_back({Entry::Kind::move, move, 0, number});
+        fresh.back().bySpeed = reader_.modes().spindle == 4;
     }
     if (fresh.empty()) fresh.push_back({Entry::Kind::mark, {}, 0, number});
     fresh.back().last = true;
@@ -355,7 +356,16 @@ void StandIn::move(double seconds, bool starved) {
         }
         // A short queue waits for what is about to come instead of braking.
         if (starved && !travel_.full() && entries_.empty()) return;
-        const auto passed = travel_.advance(seconds, holding, 1);
+        // A beam is followed by the millisecond, for how long it stays is what it burns.
+        const bool burns = !underWay_.empty() && underWay_.front().move.power > 0;
+        const Vec2 before = travel_.at().flat();
+        const auto passed = travel_.advance(burns ? std::min(seconds, 0.001) : seconds, holding, 1);
+        if (burns) {
+            const auto& now = underWay_.front();
+            const double asked = static_cast<double>(now.move.feed) / 60, far = distance(before, travel_.at().flat());
+            const double share = !now.bySpeed || passed.seconds <= 0 ? 1 : std::min(1.0, far / passed.seconds / asked);
+            burnt_.burn(before, travel_.at().flat(), passed.seconds, share * now.move.power);
+        }
         seconds -= passed.seconds;
         clock_ += passed.seconds;
         for (std::size_t i = 0; i < passed.ended; ++i) {

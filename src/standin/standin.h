@@ -2,6 +2,7 @@
 
 #include "link/conversation.h"
 #include "program/reader.h"
+#include "standin/scorch.h"
 #include "standin/travel.h"
 
 #include <random>
@@ -49,6 +50,9 @@ public:
     [[nodiscard]] const std::vector<long>& executed() const { return executed_; }
     /// Bytes that came when it had no room for them, and are lost.
     [[nodiscard]] long spilt() const { return spilt_; }
+    /// What its beam has burnt, in machine coordinates. By M3 it burns as strongly whatever its speed; by M4 in
+    /// proportion to the speed it has, against the feed that was asked for.
+    [[nodiscard]] const Scorch& burnt() const { return burnt_; }
     /// A picture of its table seen from above, with all it has done on it, as SVG in machine coordinates.
     [[nodiscard]] std::string table() const;
 
@@ -60,6 +64,7 @@ private:
         long line = -1;
         bool last = false;    ///< the line is done with this entry
         bool answers = false; ///< and answered only then
+        bool bySpeed = false; ///< M4
     };
     void move(double seconds, bool starved);
     void line(const std::string& text);
@@ -112,6 +117,7 @@ private:
         bool cutting = false;
     };
     std::vector<Bit> trail_; // what has been done, machine coordinates
+    Scorch burnt_;
 };
 
 } // namespace ferro::standin

@@ -303,7 +303,7 @@ TEST_CASE("mend: the proof leads to joints that will not go together, and they a
     w.click("toJoints");
     w.until([&] { return w.find<QListWidget>("jointsList")->count() == 1; }, "found");
     CHECK(w.session->station() == app::StationId::mend);
-    CHECK(w.find<QListWidget>("jointsList")->item(0)->text().contains("6.10 mm wide, was 5.70"));
+    CHECK(w.find<QListWidget>("jointsList")->item(0)->text().contains("6.10 × 40.10 mm, was 5.70 × 40.00"));
     CHECK(w.find<QLineEdit>("jointsClearance")->text().contains("0.1"));
     w.click("jointsTake");
     w.settle();
