@@ -1,5 +1,6 @@
 #include "cli/common.h"
 #include "job/job_file.h"
+#include "job/reasons.h"
 #include "picture/picture.h"
 #include "plan/fields.h"
 #include "program/for_job.h"
@@ -37,6 +38,9 @@ Result<Json> ofJob(const std::string& file) {
         for (const auto* choice : plan::choicesOf(kind))
             entry[std::string(choice->name)] = choice->words[static_cast<std::size_t>(choice->get(step))];
         entry["layers"] = step.rule.layers;
+        for (const auto& field : kind.fields)
+            if (const auto why = job::reasonOf(*job, step, field); !why.empty())
+                entry["why"][std::string(field.name)] = why;
         steps.push_back(std::move(entry));
     }
     for (const auto& item : job->artwork->items) {

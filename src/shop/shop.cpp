@@ -1,5 +1,7 @@
 #include "shop/shop.h"
 
+#include "shop/reasons.h"
+
 #include <cmath>
 #include <limits>
 #include <numbers>
@@ -95,37 +97,105 @@ Result<Machine> Book::machine(std::string_view key) const { return named(machine
 Result<Tool> Book::tool(std::string_view key) const { return named(tools, key, "tool"); }
 Result<Material> Book::material(std::string_view key) const { return named(materials, key, "material"); }
 
-Start startFor(const Tool& tool, const Material& material, const Machine& machine, Work work, double thickness) {
+namespace {
+
+/// Collects why, where that is asked for.
+class Because {
+public:
+    explicit Because(std::map<std::string, std::string>* reasons) : reasons_(reasons) {}
+    template<class... Parts>
+    void operator()(const char* setting, fmt::format_string<Parts...> words, Parts&&... parts) {
+        if (reasons_) (*reasons_)[setting] = fmt::format(words, std::forward<Parts>(parts)...);
+    }
+    /// The lesser of what is reckoned and what is allowed, and says so when it is held.
+    double held(const char* setting, double value, double most, std::string_view by) {
+        if (reasons_ && value > most) (*reasons_)[setting] += fmt::format("; held to {:g} by {}", most, by);
+        return std::min(value, most);
+    }
+    double atLeast(const char* setting, double value, double least, std::string_view by) {
+        if (reasons_ && value < least) (*reasons_)[setting] += fmt::format("; raised to {:g} by {}", least, by);
+        return std::max(value, least);
+    }
+
+private:
+    std::map<std::string, std::string>* reasons_;
+};
+
+Start beamStart(const Material& material, const Machine& machine, Work work, double thickness, Because& because) {
     Start start;
-    if (tool.process() == Process::beam) {
-        start.power = work == Work::cut ? material.cutPower : material.scribePower;
-        start.feed = std::min(machine.maxFeed, work == Work::cut ? material.cutSpeed : material.scribeSpeed);
-        start.passes =
-            work == Work::cut ? std::max(1, static_cast<int>(std::ceil(thickness / material.laserDepth - 1e-9))) : 1;
-        start.plunge = machine.maxFeedZ;
-        start.depthPerPass = thickness;
-        return start;
-    }
-    if (tool.process() == Process::blade) {
-        start.feed = std::min(machine.maxFeed, material.slitSpeed);
-        start.plunge = std::min(machine.maxFeedZ, material.slitSpeed / 3);
-        start.force = material.slitForce;
-        start.depthPerPass = thickness;
-        return start;
-    }
-    const double round = [](double x, double to) { return std::max(to, std::round(x / to) * to); }(1, 1);
-    const auto rounded = [&](double x, double to) { return std::max(to * round, std::round(x / to) * to); };
+    const bool cuts = work == Work::cut;
+    const char* done = cuts ? "cut" : "scribed";
+    start.power = cuts ? material.cutPower : material.scribePower;
+    because("power", "the power {} is {} with", material.name, done);
+    const double feed = cuts ? material.cutSpeed : material.scribeSpeed;
+    because("feed", "the speed {} is {} at", material.name, done);
+    start.feed = because.held("feed", feed, machine.maxFeed, "the machine");
+    start.passes = cuts ? std::max(1, static_cast<int>(std::ceil(thickness / material.laserDepth - 1e-9))) : 1;
+    if (cuts) because("passes", "{:g} mm, of which a pass goes through {:g}", thickness, material.laserDepth);
+    start.plunge = machine.maxFeedZ;
+    start.depthPerPass = thickness;
+    return start;
+}
+
+Start bladeStart(const Material& material, const Machine& machine, double thickness, Because& because) {
+    Start start;
+    because("feed", "the speed a blade goes through {} at", material.name);
+    start.feed = because.held("feed", material.slitSpeed, machine.maxFeed, "the machine");
+    because("plunge", "a third of a blade's speed in {}", material.name);
+    start.plunge = because.held("plunge", material.slitSpeed / 3, machine.maxFeedZ, "the machine");
+    because("force", "the force {} is slit with", material.name);
+    start.force = material.slitForce;
+    start.depthPerPass = thickness;
+    return start;
+}
+
+Start millStart(const Tool& tool, const Material& material, const Machine& machine, Work work, Because& because) {
+    Start start;
+    const auto rounded = [](double x, double to) { return std::max(to, std::round(x / to) * to); };
     // A pointed tool cuts near its tip: its speed is that of a 3 mm tool, not of its shank.
     const double cutting =
         tool.kind == ToolKind::vBit || tool.kind == ToolKind::engraver ? std::min(3.0, tool.diameter) : tool.diameter;
-    start.spindle = std::clamp(rounded(material.surfaceSpeed * 1000 / (std::numbers::pi * cutting), 500),
-                               machine.minSpindle, machine.maxSpindle);
-    const double chip = material.chipPerDiameter * cutting;
-    start.feed = std::min(machine.maxFeed, rounded(start.spindle * chip * tool.flutes, 10));
-    start.plunge = std::min(machine.maxFeedZ, rounded(start.feed * (work == Work::drill ? 0.2 : 0.3), 10));
-    start.depthPerPass = std::min(tool.fluteLength, rounded(material.depthPerDiameter * tool.diameter, 0.1));
-    if (work == Work::drill) start.spindle = std::clamp(start.spindle / 2, machine.minSpindle, machine.maxSpindle);
+    const double rpm = rounded(material.surfaceSpeed * 1000 / (std::numbers::pi * cutting), 500);
+    because("spindle", "{:g} m/min at the edge of {:g} mm: {:g} rpm", material.surfaceSpeed, cutting, rpm);
+    const auto spindle = [&](double value) {
+        return because.atLeast("spindle", because.held("spindle", value, machine.maxSpindle, "the machine"),
+                               machine.minSpindle, "the machine");
+    };
+    start.spindle = spindle(rpm);
+    const double chip = material.chipPerDiameter * cutting, feed = rounded(start.spindle * chip * tool.flutes, 10);
+    because("feed", "{:g} rpm × {} flutes × a chip of {:.3g} mm: {:g} mm/min", start.spindle, tool.flutes, chip, feed);
+    start.feed = because.held("feed", feed, machine.maxFeed, "the machine");
+    const double plunge = rounded(start.feed * (work == Work::drill ? 0.2 : 0.3), 10);
+    because("plunge", "{} of the feed", work == Work::drill ? "a fifth" : "three tenths");
+    start.plunge = because.held("plunge", plunge, machine.maxFeedZ, "the machine");
+    because("depthPerPass", "{:g} mm for each mm of the tool's {:g}", material.depthPerDiameter, tool.diameter);
+    start.depthPerPass = because.held("depthPerPass", rounded(material.depthPerDiameter * tool.diameter, 0.1),
+                                      tool.fluteLength, "the tool's flutes");
+    if (work == Work::drill) {
+        because("spindle", "half of what the tool would turn at to the side, {:g} rpm", start.spindle);
+        start.spindle = spindle(start.spindle / 2);
+    }
     return start;
+}
+
+Start reckoned(const Tool& tool, const Material& material, const Machine& machine, Work work, double thickness,
+               Because because) {
+    if (tool.process() == Process::beam) return beamStart(material, machine, work, thickness, because);
+    if (tool.process() == Process::blade) return bladeStart(material, machine, thickness, because);
+    return millStart(tool, material, machine, work, because);
+}
+
+} // namespace
+
+Start startFor(const Tool& tool, const Material& material, const Machine& machine, Work work, double thickness) {
+    return reckoned(tool, material, machine, work, thickness, Because(nullptr));
+}
+
+std::map<std::string, std::string> reasonsFor(const Tool& tool, const Material& material, const Machine& machine,
+                                              Work work, double thickness) {
+    std::map<std::string, std::string> reasons;
+    (void)reckoned(tool, material, machine, work, thickness, Because(&reasons));
+    return reasons;
 }
 
 std::optional<std::string> Book::materialKey(std::string_view word) const {

@@ -1,6 +1,7 @@
 #include "app/stations/cuts_sheet.h"
 
 #include "app/theme/theme.h"
+#include "job/reasons.h"
 
 namespace ferro::app {
 
@@ -285,9 +286,7 @@ void CutsSheet::refresh() {
         widget->setUnits(job.units);
         widget->setQuantity(plan::valueOf(*field, *step));
         const auto from = job::sourceOf(job, *step, *field);
-        widget->setOrigin(static_cast<Origin>(from.source),
-                          from.proven ? QString::fromStdString(from.proven->date + " " + from.proven->note).trimmed()
-                                      : QString());
+        widget->setOrigin(static_cast<Origin>(from.source), QString::fromStdString(job::reasonOf(job, *step, *field)));
         if (field->counts) widget->setVisible(field->counts(*step));
         const auto* depth = plan::depthIn(*step);
         if (field->name == "depthPerPass" && depth) {

@@ -86,8 +86,9 @@ void QuantityField::setOrigin(Origin origin, const QString& words) {
                    : origin == Origin::book   ? theme().icon(Glyph::book)
                    : origin == Origin::proven ? theme().icon(Glyph::stamp)
                                               : theme().icon(Glyph::typed));
-    mark_->setToolTip(origin == Origin::book     ? tr("From the shop book")
-                      : origin == Origin::proven ? tr("Proven: %1").arg(words)
+    mark_->setToolTip(origin == Origin::book
+                          ? words.isEmpty() ? tr("From the shop book") : tr("From the shop book: %1").arg(words)
+                      : origin == Origin::proven ? tr("In the shop book, %1").arg(words)
                       : origin == Origin::typed  ? tr("Typed. Click for the shop book's value")
                                                  : QString());
     mark_->setAccessibleName(origin == Origin::typed ? tr("Back to the book's value")
