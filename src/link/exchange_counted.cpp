@@ -1,5 +1,7 @@
 #include "link/exchange_internal.h"
 
+#include <numeric>
+
 namespace ferro::link {
 
 using namespace std::chrono_literals;
@@ -50,6 +52,7 @@ void Streamer::Counted::opened() {
 Result<void> Streamer::Counted::begun() {
     code_.clear();
     stops_.clear();
+    seconds_.clear();
     longest_ = 0;
     auto reader = program::Interpreter({.touches = true});
     long number = 0;
@@ -67,8 +70,9 @@ Result<void> Streamer::Counted::begun() {
         if (const auto bytes = static_cast<long>(s_.talk_.framed(number, code_.back()).size());
             s_.talk_.bytes > 0 && bytes > s_.talk_.bytes)
             return bad(fmt::format("has {} bytes, the controller has room for {}", bytes, s_.talk_.bytes));
+        seconds_.push_back(read ? longestOf(*read, at) : 0);
+        longest_ = std::max(longest_, seconds_.back());
         if (!read) continue; // the controller may know what it is; if not, it refuses
-        longest_ = std::max(longest_, longestOf(*read, at));
         if (!s_.talk_.stopsHere) continue;
         bool more = !read->moves.empty();
         for (const auto& event : read->events) {
@@ -103,7 +107,12 @@ void Streamer::Counted::say(Waiting::Kind kind, const std::string& text, long up
 
 void Streamer::Counted::sendMore() {
     if (!s_.active() || heldBack_ || s_.state_ == State::asking || !maySpeak()) return;
-    const auto settle = [&] { say(Waiting::Kind::settle, s_.talk_.framedLoose(0, s_.talk_.settle), s_.sent_); };
+    const auto settle = [&] {
+        // Before it is answered all that was taken in has to be carried out.
+        const auto end = seconds_.begin() + s_.sent_;
+        untilSettled_ = std::accumulate(end - std::min(s_.sent_, std::max(1L, s_.talk_.ahead)), end, 0.0);
+        say(Waiting::Kind::settle, s_.talk_.framedLoose(0, s_.talk_.settle), s_.sent_);
+    };
     while (s_.port_ && s_.sent_ < s_.lines()) {
         const auto index = static_cast<std::size_t>(s_.sent_);
         if (code_[index].empty()) { // nothing for the controller; done with what stands before it
@@ -246,8 +255,9 @@ void Streamer::Counted::idle(Clock::time_point now) {
     if (waiting_.empty() || heldBack_ || s_.state_ == State::asking) return;
     // One that says it moves is alive, and its answer may well be yet to come.
     if (s_.status_.state == MachineState::moving && now - heardLately_ < 2s) since_ = now;
-    const bool line = waiting_.front().kind != Waiting::Kind::loose;
-    const auto longest = std::chrono::milliseconds(std::lround((line ? longest_ : 120) * 1000));
+    const auto kind = waiting_.front().kind;
+    const double seconds = kind == Waiting::Kind::line ? longest_ : kind == Waiting::Kind::settle ? untilSettled_ : 120;
+    const auto longest = std::chrono::milliseconds(std::lround(seconds * 1000));
     if (now - since_ < s_.options_.patience + longest) return;
     stopped();
     if (!s_.active())

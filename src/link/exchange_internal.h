@@ -96,7 +96,8 @@ private:
     bool settled_ = false;            // all that was sent is carried out
     bool heldBack_ = false;           // nothing is sent until the person says so
     long settledAt_ = 0;
-    double longest_ = 0; // s that a line can take
+    std::vector<double> seconds_;           // that each line takes at most
+    double longest_ = 0, untilSettled_ = 0; // s: of these, and of all that may still be carried out
     Clock::time_point begun_{};
     program::Interpreter reader_;
 };

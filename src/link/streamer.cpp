@@ -198,7 +198,9 @@ void Streamer::refusedLine(long number, std::string_view reason) {
     fail({.what = reason.empty() ? fmt::format("The machine refuses line {}.", numbering_.of(number))
                                  : fmt::format("The machine refuses line {}: {}.", numbering_.of(number), reason),
           .where = fmt::format("line {}", numbering_.of(number)),
-          .mend = "The machine has stopped. Correct the program, check the zero, then run again."});
+          .mend = fmt::format("{} Correct the program, check the zero, then run again.",
+                              talk_.exactlyOnce() ? "The machine has stopped."
+                                                  : "Nothing more is sent; what it took in before, it carries out.")});
 }
 
 void Streamer::acknowledge(long number) {

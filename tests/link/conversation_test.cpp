@@ -131,6 +131,9 @@ TEST_CASE("conversation: what is shipped can be read, and a file that is wrong s
     CHECK_FALSE(plain().exactlyOnce());
     CHECK(link::limitsOf(plain()).size() == 3);
     CHECK(link::limitsOf(described()).size() == 1);
+    const auto wired = link::conversationFromText(R"({"speed": 9600, "flow": "hardware"})");
+    REQUIRE(wired);
+    CHECK((wired->wire.speed == 9600 && wired->wire.flow == link::Wire::Flow::hardware));
     for (const char* bad :
          {"{", R"({"lines": 0})", R"({"line": "N{number}"})", R"({"takes": ""})", R"({"takes": "ok {colour}"})",
           R"({"status": ["{speed}"]})", R"({"states": {"asleep": []}})", R"({"ask": [0]})", R"({"ask": [256]})",
@@ -198,6 +201,23 @@ TEST_CASE("conversation: a plain machine and one that a file describes carry out
         bench.streamer.work(0);
         CHECK(bench.streamer.status().at == toolpath::Vec3{119 % 20, (119 * 7) % 30, -2});
     }
+    // All that it has taken in may take far longer than any one line: the end is waited for.
+    std::string slow = "G21 G90\n";
+    for (int i = 0; i < 40; ++i) slow += fmt::format("G1 X{} F1200\n", i % 2 ? 0 : 10);
+    Bench patient(plain(), {}, 0.005);
+    CHECK(patient.run(slow) == State::finished);
+    CHECK(patient.machine.status().queue == 0);
+    // Never is more called taken than was taken: remarks count with the line before them.
+    std::string remarked;
+    for (int i = 0; i < 40; ++i) remarked += fmt::format("G1 X{} F3000\n(next)\n", i % 9);
+    Bench ahead(described(), {}, 0.02);
+    const long before = ahead.machine.taken();
+    REQUIRE(ahead.streamer.start(remarked));
+    for (int i = 0; i < 5000 && ahead.streamer.state() == State::running; ++i) {
+        ahead.streamer.work(0);
+        REQUIRE(ahead.streamer.acknowledged() <= 2 * (ahead.machine.taken() - before));
+    }
+    CHECK(ahead.streamer.state() == State::finished);
     // Without its numbers of bytes it would have been sent too much.
     auto greedy = described();
     greedy.bytes = 0;
@@ -258,6 +278,7 @@ TEST_CASE("conversation: what a plain one loses stops the run, and the resume le
 TEST_CASE("conversation: stops are kept here, when all before them is done, and a hold lets nothing more out",
           "[safety]") {
     Bench bench(plain(), {}, 0.02);
+    CHECK(bench.streamer.status().state == link::MachineState::resting);
     const std::string program = "G21 G90\nG1 X40 F1200\n(next)\nT2 M6\nM0\nG1 X0\nM30\n";
     REQUIRE(bench.streamer.start(program));
     bench.written.clear();
@@ -269,6 +290,7 @@ TEST_CASE("conversation: stops are kept here, when all before them is done, and 
     bench.goOn(50);
     CHECK(bench.machine.status().at.x == Approx(40));
     bench.streamer.resume();
+    CHECK(bench.streamer.question().empty());
     CHECK(bench.goOn() == State::asking);
     CHECK(bench.streamer.question() == "pause");
     bench.streamer.resume();
@@ -276,6 +298,10 @@ TEST_CASE("conversation: stops are kept here, when all before them is done, and 
     CHECK(bench.machine.status().at.x == Approx(0));
     CHECK(bench.written.find("M6") == std::string::npos);
     CHECK(bench.written.find("M0") == std::string::npos);
+    // What it refuses ends the run; what it took in before may still move, and that is said.
+    CHECK(bench.run("G21 G90\nG1 X5 F600\nG1 X9000\n") == State::failed);
+    CHECK(bench.streamer.problem()->what.find("line 3") != std::string::npos);
+    CHECK(bench.streamer.problem()->mend.find("carries out") != std::string::npos);
     // What else stands on such a line would be lost with it.
     CHECK(bench.streamer.start("G21\nM0 G0 X5\n").problem().what.find("Line 2") == 0);
     CHECK(bench.streamer.start("G21\nM6 S500\n").problem().what.find("Line 2") == 0);

@@ -43,7 +43,10 @@ TEST_CASE("cuts: fields take arithmetic, refuse nonsense, go back to the book an
     w.edit("feed")->parentWidget()->findChild<QToolButton*>()->click(); // the mark of a typed value
     CHECK(numberOf(stepNamed(w, "Openings"), "feed") == Approx(book));
     // The mark of the book's own says how it is reckoned.
-    CHECK(w.edit("feed")->parentWidget()->findChild<QToolButton*>()->toolTip().contains("flutes × a chip of"));
+    w.settle();
+    const auto why = w.edit("feed")->parentWidget()->findChild<QToolButton*>()->toolTip().toStdString();
+    CAPTURE(why);
+    CHECK(why.find("flutes × a chip of") != std::string::npos);
     w.act("viewUnits");
     w.type("depthPerPass", "0.1");
     CHECK(numberOf(stepNamed(w, "Openings"), "depthPerPass") == Approx(2.54));
