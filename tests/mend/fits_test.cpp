@@ -150,6 +150,15 @@ TEST_CASE("fits: what cannot be widened stays and is told, and what is no joint 
     CHECK(fits.left[0].find("curve") != std::string::npos);
     CHECK(fits.left[1].find("60.00 mm") != std::string::npos);
     CHECK(fits.left[2].find("locked") != std::string::npos);
+    // Walls that lean make no joint, and neither does an opening like a diamond.
+    const auto leaning =
+        artwork::withPieces(
+            {},
+            {{pathOf({{0, 0}, {90, 0}, {90, 60}, {60, 60}, {57, 20}, {51, 20}, {48, 60}, {0, 60}}, true),
+              {wound(pathOf({{20, 10}, {26, 12}, {24, 40}, {18, 38}}, true), false)}}},
+            "cut", "leaning")
+            .artwork;
+    CHECK(mend::fitsOf(leaning, {}, {6, 6.3, 0}).joints.empty());
     // Only where it was asked for, and only as thick.
     CHECK(mend::fitsOf(art, std::vector{art.items[0].id}, {6, 6.3, 0}).changes.size() == 1);
     CHECK(mend::fitsOf(art, {}, {4, 6.3, 0}).joints.empty());

@@ -32,6 +32,12 @@ TEST_CASE("push: against a wall it stops at its distance, pushed aslant it slide
     CHECK(push.hits(Transform::moved({-6, 0})).beyond);
     CHECK(push.hits(Transform::moved({500, 0})).beyond);
     CHECK_FALSE(push.hits(Transform::rotated(0.6, {80, 20})).none());
+    // A point that meets its flank lets it slide straight along.
+    const Piece wedge{pathOf({{100, 18}, {140, 10}, {140, 26}}, true), {}};
+    const Pushing flank(at(square, {10, 10}), plate(200, 100), {{wedge}}, 3, 0);
+    CHECK(distance(flank.pushed({}, {90, 0}), {67, 0}) < close);
+    CHECK(distance(flank.pushed({}, {90, 6}), {67, 6}) < close);
+    CHECK(distance(flank.pushed({67, 0}, {80, -9}), {67, -9}) < close);
     // A small part within the opening of a larger one stays in it; on its material it is told.
     const Piece frame{rectangle({50, 20}, {150, 80}), {wound(rectangle({60, 30}, {140, 70}), false)}};
     const Pushing inside(at(square, {90, 40}), plate(200, 100), {{frame}}, 2, 0);

@@ -2,18 +2,22 @@
 
 #include "app/shell/facts.h"
 #include "app/theme/theme.h"
+#include "geometry/flatten.h"
+#include "job/boards.h"
 #include "job/from_book.h"
 #include "plan/fields.h"
 #include "shop/fields.h"
 
 #include <QFileDialog>
 #include <QKeyEvent>
+#include <QPainterPath>
 
 namespace ferro::app {
 
 namespace {
 
-/// A line of the list: a tool's silhouette, a material's colour or a step's pattern, the name, and where it is from.
+/// A line of the list: a tool's silhouette, a material's colour, a board's shape or a step's pattern, the name, and
+/// where it is from.
 class EntryPainter : public QStyledItemDelegate {
 public:
     EntryPainter(const ShopKeeper& keeper, QObject* parent) : QStyledItemDelegate(parent), keeper_(keeper) {}
@@ -47,8 +51,8 @@ private:
     void sign(QPainter* painter, const QRectF& where, const QModelIndex& index) const {
         const auto key = index.data(keyRole).toString().toStdString();
         const auto& book = keeper_.book();
-        switch (index.data(shelfRole).toInt()) {
-        case 1:
+        switch (static_cast<ShopDrawer::Shelf>(index.data(shelfRole).toInt())) {
+        case ShopDrawer::tools:
             if (const auto tool = book.tool(key)) {
                 const auto outline = outlineOf(*tool);
                 const QRectF bounds = outline.cuts.boundingRect().united(outline.shank.boundingRect());
@@ -65,21 +69,27 @@ private:
                 }
             }
             break;
-        case 2:
+        case ShopDrawer::materials:
             if (const auto material = book.material(key)) {
                 painter->setPen(theme().pen(Token::rule));
                 painter->setBrush(QColor(QString::fromStdString(material->colour)));
                 painter->drawRect(where.adjusted(2, 4, -2, -4));
             }
             break;
-        case 3:
+        case ShopDrawer::boards:
+            for (const auto& board : book.boards)
+                if (board.key == key) drawBoard(painter, where.adjusted(2, 4, -2, -4), board);
+            break;
+        case ShopDrawer::recipes:
             if (const auto* recipe = plan::recipeNamed(keeper_.house(), key)) {
                 painter->setPen(Qt::NoPen);
                 painter->setBrush(theme().pattern(&plan::kindOf(recipe->step)));
                 painter->drawRect(where.adjusted(5, 5, -5, -5));
             }
             break;
-        default: // a bed with its travel
+        case ShopDrawer::rules:
+        case ShopDrawer::shelfCount: break;
+        case ShopDrawer::machines: // a bed with its travel
             painter->setPen(theme().pen(Token::iron, 1.5));
             painter->setBrush(Qt::NoBrush);
             painter->drawRect(where.adjusted(3, 8, -3, -6));
@@ -87,6 +97,28 @@ private:
                               QPointF(where.right() - 3, where.center().y()));
             painter->drawEllipse(where.center(), 2.5, 2.5);
         }
+    }
+    /// Its shape to scale, in its material's colour; faint where it is used up.
+    void drawBoard(QPainter* painter, const QRectF& where, const shop::Board& board) const {
+        const auto stock = job::stockOf(board, {});
+        if (!stock) return;
+        const auto material = keeper_.book().material(board.material);
+        QColor colour = material ? QColor(QString::fromStdString(material->colour)) : theme().color(Token::rule);
+        if (board.count == 0) colour.setAlpha(70);
+        const double scale = std::min(where.width() / stock->width, where.height() / stock->height);
+        const QPointF middle = where.center();
+        QPainterPath path;
+        for (const auto& ring : flattened(job::blankOf(*stock), 0.5 / scale)) {
+            QPolygonF polygon;
+            for (const Vec2 p : ring)
+                polygon << QPointF(middle.x() + (p.x - stock->width / 2) * scale,
+                                   middle.y() - (p.y - stock->height / 2) * scale);
+            path.addPolygon(polygon);
+            path.closeSubpath();
+        }
+        painter->setPen(theme().pen(Token::rule));
+        painter->setBrush(colour);
+        painter->drawPath(path);
     }
     const ShopKeeper& keeper_;
 };

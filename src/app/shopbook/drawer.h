@@ -15,6 +15,7 @@ public:
     ShopDrawer(Session& session, ShopKeeper& keeper, QWidget* parent);
     void open();
     void refresh();
+    enum Shelf { machines, tools, materials, boards, recipes, rules, shelfCount };
 
 Q_SIGNALS:
     void closed();
@@ -26,7 +27,6 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
-    enum Shelf { machines, tools, materials, boards, recipes, rules, shelfCount };
     template<class Act> void onThings(const Act& act);
     struct Entry {
         QString key, name, more;
