@@ -72,7 +72,7 @@ void addJoints(const Rim& rim, double thickness, std::vector<Joint>& out) {
                        width,
                        depth,
                        {k, (k + 2) % count},
-                       {(k + 1) % count},
+                       {},
                        {}});
     }
 }

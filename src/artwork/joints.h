@@ -19,7 +19,7 @@ struct Joint {
     double width = 0;               ///< mm across, from wall to wall
     double length = 0;              ///< mm along: a slot's, or how deep an inlet is
     std::vector<std::size_t> walls; ///< its two walls, and
-    std::vector<std::size_t> ends;  ///< what closes it, as sides of `withoutSeams` of the placed outline
+    std::vector<std::size_t> ends;  ///< a slot's other two, as sides of `withoutSeams` of the placed outline
     /// The tongue that goes into it: of all that are nearly as wide as it is long (a finger: wide) the nearest.
     struct Tongue {
         ItemId item;

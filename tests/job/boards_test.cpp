@@ -163,6 +163,10 @@ TEST_CASE("boards: the rest of a sheet is what is left standing, and can be laid
         if (free) wrong += !held;
     }
     CHECK(wrong == 0);
+    double area = std::abs(areaOf(stock->outline->outline));
+    for (const auto& opening : stock->outline->openings) area -= std::abs(areaOf(opening));
+    CHECK(rest->area == Approx(area).epsilon(1e-4));
+    CHECK(rest->otherAreas < 0.05 * area);
     CHECK(with(job, job::withBlank(fresh(), stock->outline)).sheet().stock.width == Approx(stock->width));
     const auto full = drawn(fresh(), {{rectangle({0, 0}, {600, 400}), {}}});
     CHECK(job::restOf(full).problem().what.find("Nothing") == 0);

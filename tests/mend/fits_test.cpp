@@ -159,6 +159,12 @@ TEST_CASE("fits: what cannot be widened stays and is told, and what is no joint 
             "cut", "leaning")
             .artwork;
     CHECK(mend::fitsOf(leaning, {}, {6, 6.3, 0}).joints.empty());
+    const auto shallow =
+        artwork::withPieces(
+            {}, {{pathOf({{0, 0}, {90, 0}, {90, 60}, {57, 60}, {57, 58}, {51, 58}, {51, 60}, {0, 60}}, true), {}}},
+            "cut", "shallow")
+            .artwork;
+    CHECK(mend::fitsOf(shallow, {}, {6, 6.3, 0}).joints.empty());
     // Only where it was asked for, and only as thick.
     CHECK(mend::fitsOf(art, std::vector{art.items[0].id}, {6, 6.3, 0}).changes.size() == 1);
     CHECK(mend::fitsOf(art, {}, {4, 6.3, 0}).joints.empty());

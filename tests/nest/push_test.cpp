@@ -52,7 +52,7 @@ TEST_CASE("push: wherever it is pushed it keeps its distance by the exact check,
           "[property]") {
     std::mt19937 random(11);
     std::uniform_real_distribution<double> along(-260, 260);
-    for (unsigned seed = 1; seed <= 12; ++seed) {
+    for (unsigned seed = 1; seed <= 8; ++seed) {
         CAPTURE(seed);
         const Sheet sheet = plate(300, 200);
         const Settings settings{.spacing = seed % 3 * 1.5, .margin = seed % 2 * 4.0};
@@ -80,7 +80,7 @@ TEST_CASE("push: wherever it is pushed it keeps its distance by the exact check,
         const Pushing push(parts[0].pieces, sheet, others, settings.spacing, settings.margin);
         Vec2 shift;
         int moved = 0;
-        for (int i = 0; i < 40; ++i) {
+        for (int i = 0; i < 28; ++i) {
             const Vec2 to{along(random), along(random)};
             const Vec2 next = push.pushed(shift, to);
             CAPTURE(i, shift, to, next);
@@ -93,6 +93,6 @@ TEST_CASE("push: wherever it is pushed it keeps its distance by the exact check,
             moved += distance(shift, next) > 1;
             shift = next;
         }
-        CHECK(moved > 10);
+        CHECK(moved > 7);
     }
 }
