@@ -4,6 +4,7 @@
 #include "cli/words_internal.h"
 #include "job/boards.h"
 #include "job/layers.h"
+#include "job/part_words.h"
 #include "job/sheets.h"
 
 namespace ferro::cli {
@@ -263,6 +264,16 @@ std::vector<Verb> sheetVerbs() {
          onItems([](const Job& j, const artwork::Ids& ids, const Words&) {
              return artwork::withOwnShapes(*j.artwork, ids);
          })},
+        {"part-read", "ITEMS", "facts of parts from their names and layers: “birch 6 mm, 2 off”", 1,
+         [](const Job& j, const Words& w, const shop::Book& book) -> Result<Job> {
+             const auto ids = itemsFrom(j, w[0]);
+             if (!ids) return ids.problem();
+             auto read = job::withPartWords(j, *ids, book);
+             if (!read) return read.problem();
+             for (const auto& told : read->told) fmt::print(stderr, "{}\n", told);
+             if (read->parts == 0) fmt::print(stderr, "No name or layer says anything new of a part.\n");
+             return read->job;
+         }},
         {"part", "ITEMS quantity= material= thickness= turns= mirror= priority= labels=",
          "what is to be known of a part; turns any|none|half|quarter, priority must|filler, labels A,B", 2,
          [](const Job& j, const Words& w, const shop::Book& book) -> Result<Job> {

@@ -297,3 +297,22 @@ TEST_CASE("sheet: a board comes from the shelf, an outline becomes a blank, and 
     w.settle();
     CHECK_FALSE(w.job().sheet().stock.outline);
 }
+
+TEST_CASE("sheet: part facts are read from what is written on layers, and told") {
+    Window w;
+    w.session->apply("Draw", job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork,
+                                                                           {{rectangle({10, 10}, {100, 90}), {}},
+                                                                            {rectangle({120, 10}, {200, 90}), {}}},
+                                                                           "poplar 6 mm, 3 off", "wing")
+                                                           .artwork));
+    w.act("stationSheet");
+    w.session->select({w.job().artwork->items[0].id});
+    w.settle();
+    w.click("partsRead");
+    w.settle();
+    CHECK(w.message().contains("1 part: Poplar, 6 mm, 3 of each"));
+    CHECK(artwork::partOf(*w.job().artwork, w.job().artwork->items[0]).quantity == 3);
+    CHECK(artwork::partOf(*w.job().artwork, w.job().artwork->items[1]).quantity == 1); // it was not chosen
+    w.click("partsRead");
+    CHECK(w.message().contains("new"));
+}

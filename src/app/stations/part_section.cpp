@@ -1,6 +1,7 @@
 #include "app/stations/part_section.h"
 
 #include "artwork/copies.h"
+#include "job/part_words.h"
 
 namespace ferro::app {
 
@@ -51,10 +52,21 @@ PartSection::PartSection(Session& session) : Section(tr("Part")), session_(sessi
     add(mirror_);
     connect(mirror_, &QCheckBox::clicked, this,
             [this](bool on) { ask(tr("Part: face down"), [=](artwork::Part& p) { p.mirror = on; }); });
+    auto* read = plainButton(tr("Read from names and layers"), "partsRead");
+    read->setToolTip(tr("What is written there: “birch 6 mm, 2 off”"));
+    connect(read, &QPushButton::clicked, this, [this] {
+        auto facts = job::withPartWords(session_.job(), session_.selection(), session_.book());
+        if (!facts) return session_.tell(facts.problem());
+        if (facts->parts == 0) return void(Q_EMIT refused(tr("No name or layer says anything new of a part.")));
+        QStringList told;
+        for (const auto& line : facts->told) told << QString::fromStdString(line);
+        if (session_.apply(tr("Read part facts"), std::move(facts->job))) Q_EMIT session_.told(told.join("; "), false);
+    });
     labels_ = new QLineEdit;
     labels_->setObjectName("partLabels");
     labels_->setPlaceholderText(tr("parted by commas"));
     add(row(tr("Labels"), labels_));
+    add(buttonRow({read}));
     connect(labels_, &QLineEdit::editingFinished, this, [this] {
         std::vector<std::string> labels;
         for (const auto& word : labels_->text().split(',', Qt::SkipEmptyParts))
