@@ -15,7 +15,8 @@ namespace ferro::job {
 [[nodiscard]] std::vector<shop::Board> boardsFor(const shop::Book& book, std::string_view material, double thickness);
 
 /// What is left of the sheet at hand when all closed outlines on it are cut out, as wide as the widest tool: the
-/// largest stretch, as a board of its own, without slivers under 2 mm, and how much is left beside that. A problem when nothing worth keeping is.
+/// largest stretch, as a board of its own, without slivers under 2 mm, and how much is left beside that. A problem when
+/// nothing worth keeping is.
 struct Rest {
     shop::Board board;
     double area = 0;       ///< mm²
