@@ -119,8 +119,8 @@ void Nester::keep() {
         area += sheet.stock.width * sheet.stock.height;
         parts += covered;
     }
-    kept_.push_back(
-        {job, tr("%n sheets, %1 %", {}, static_cast<int>(inUse)).arg(area > 0 ? 100 * parts / area : 0, 0, 'f', 1)});
+    const auto share = QString::number(area > 0 ? 100 * parts / area : 0, 'f', 1);
+    kept_.push_back({job, inUse == 1 ? tr("One sheet, %1 %").arg(share) : tr("%1 sheets, %2 %").arg(inUse).arg(share)});
     Q_EMIT changed();
 }
 

@@ -60,7 +60,7 @@ QString JointSection::wordsOfNone() const {
 }
 QString JointSection::wordsOfSome() const {
     const auto found = session_.auditor().proposed().found;
-    return found == 0 ? QString() : tr("%n joints found.", {}, static_cast<int>(found));
+    return found == 0 ? QString() : tr("Joints found: %1.").arg(found);
 }
 
 } // namespace ferro::app
