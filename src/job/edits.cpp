@@ -111,7 +111,7 @@ Result<Job> withStock(const Job& job, const Stock& stock) {
     Job out = job;
     const auto& was = job.sheet().stock;
     if (was.width != stock.width || was.height != stock.height || was.outline != stock.outline)
-        out.sheet().board.clear(); // it is another
+        out.sheet().board.clear(), out.sheet().cost = 0; // it is another
     out.sheet().stock = stock;
     for (auto& step : out.plan.steps) takeBookValues(out, step);
     return out;

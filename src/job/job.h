@@ -45,6 +45,7 @@ struct Sheet {
     std::vector<Clamp> clamps;
     std::optional<shop::Material> material = {}; ///< where it is not what the plan was made for
     std::string board = {};                      ///< key of the board on the shelf that it is cut from; empty: of none
+    double cost = 0;                             ///< of that board, in the shop's own money; 0: by the material
     friend bool operator==(const Sheet&, const Sheet&) = default;
 };
 

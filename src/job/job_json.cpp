@@ -48,7 +48,7 @@ template<class Io> void members(Io& io, Clamp& c) {
 
 template<class Io> void members(Io& io, Sheet& s) {
     io.need("id", s.id).need("name", s.name).need("stock", s.stock)("clamps", s.clamps);
-    if (Io::reads || !s.board.empty()) io("board", s.board);
+    if (Io::reads || !s.board.empty()) io("board", s.board)("cost", s.cost);
     if constexpr (Io::reads) {
         if (io.member("material")) io("material", s.material.emplace());
     } else if (s.material) {

@@ -25,6 +25,7 @@ Job emptyLike(const Job& bench, std::string name) {
     job.sheets[0].clamps.clear();
     job.material = materialOf(bench);
     job.sheets[0].material.reset();
+    job.sheets[0].board.clear(); // a test is cut from a scrap
     job.plan = plan::Plan{.steps = {}, .clearance = bench.plan.clearance};
     job.name = std::move(name);
     job.output = {};

@@ -10,7 +10,7 @@ Cost costOf(const job::Job& job, const toolpath::Toolpath& path, const Timing& t
     const auto blank = job::blankOf(stock);
     double area = std::abs(areaOf(blank.outline)); // mm²
     for (const auto& hole : blank.openings) area -= std::abs(areaOf(hole));
-    cost.sheet = area * 1e-6 * stock.thickness * material.squareCost;
+    cost.sheet = job.sheet().cost > 0 ? job.sheet().cost : area * 1e-6 * stock.thickness * material.squareCost;
     bool worn = true;
     std::vector<double> cut(path.steps.size(), 0); // mm
     toolpath::forEachMove(
@@ -26,7 +26,8 @@ Cost costOf(const job::Job& job, const toolpath::Toolpath& path, const Timing& t
         worn = worn && (path.steps[s].tool.metreCost > 0 || path.byBeam()); // a beam does not wear
     }
     if (job.machine.hourCost <= 0) cost.unknown.push_back(fmt::format("an hour at “{}”", job.machine.name));
-    if (material.squareCost <= 0) cost.unknown.push_back(fmt::format("the sheet of {}", material.name));
+    if (material.squareCost <= 0 && job.sheet().cost <= 0)
+        cost.unknown.push_back(fmt::format("the sheet of {}", material.name));
     if (!worn) cost.unknown.push_back("the wear of its tools");
     return cost;
 }

@@ -1,3 +1,4 @@
+#include "job/boards.h"
 #include "proof/cost.h"
 #include "support/proofs.h"
 
@@ -31,4 +32,23 @@ TEST_CASE(
           std::string::npos);
     job.material.squareCost = 0;
     CHECK(proof::costOf(job, dull, proof.timing).words().empty());
+}
+
+TEST_CASE("cost: a sheet from the shelf costs what its board does, an irregular one by what there is of it") {
+    auto shelf = book();
+    shelf.boards = {{"plain", "Board", "poplar", 300, 200, 6, 1, 12.5, {}},
+                    {"half", "Half", "poplar", 300, 200, 6, 1, 0, "M 0 0 L 300 0 L 300 200 Z"}};
+    const auto costs = [&](const char* key) {
+        const auto job = with(fresh(), job::withBoard(fresh("mill-600", "poplar"), shelf, key));
+        Progress progress;
+        const auto path = *toolpath::toolpathOf(job, progress);
+        return proof::costOf(job, path, *proof::timingOf(path, job.machine, progress)).sheet;
+    };
+    CHECK(costs("plain") == 12.5);
+    CHECK(costs("half") == Approx(0.03 * 6 * shelf.material("poplar")->squareCost));
+    // Of another size it is no board any more.
+    auto job = with(fresh(), job::withBoard(fresh("mill-600", "poplar"), shelf, "plain"));
+    auto stock = job.sheet().stock;
+    stock.width = 500;
+    CHECK(with(job, job::withStock(job, stock)).sheet().cost == 0);
 }
