@@ -1,5 +1,7 @@
 #include "link/exchange_internal.h"
 
+#include "program/code.h"
+
 #include <numeric>
 
 namespace ferro::link {
@@ -7,21 +9,6 @@ namespace ferro::link {
 using namespace std::chrono_literals;
 
 namespace {
-
-/// The code of a line, without remarks: what stands in them is no controller's business, and not all can read it.
-std::string codeOf(std::string_view line) {
-    std::string code;
-    bool remark = false;
-    for (const char c : line) {
-        if (c == ';' && !remark) break;
-        if (c == '(') remark = true;
-        if (!remark) code += c;
-        if (c == ')') remark = false;
-    }
-    while (!code.empty() && (code.back() == ' ' || code.back() == '\t')) code.pop_back();
-    const auto begin = code.find_first_not_of(" \t%");
-    return begin == std::string::npos ? std::string() : code.substr(begin);
-}
 
 constexpr double slowestRapid = 500; ///< mm/min, to reckon by: no machine is slower
 
@@ -45,6 +32,8 @@ void Streamer::Counted::opened() {
     s_.loose_.insert(s_.loose_.begin(), s_.talk_.hello.begin(), s_.talk_.hello.end());
     waiting_.clear();
     onTheWay_ = 0;
+    if (std::exchange(doubtful_, false))
+        s_.readyAt_ = std::max(s_.readyAt_, Clock::now() + std::min<Clock::duration>(1s, s_.options_.patience));
     s_.status_ = {};
     reader_ = {};
 }
@@ -58,7 +47,9 @@ Result<void> Streamer::Counted::begun() {
     long number = 0;
     for (const auto& line : s_.lines_) {
         ++number;
-        code_.push_back(codeOf(line));
+        // What stands in remarks is no controller's business, and not all can read them; nor tape marks.
+        code_.push_back(program::codeOf(line));
+        if (code_.back() == "%") code_.back().clear();
         auto& stop = stops_.emplace_back();
         const auto at = reader.position();
         const auto read = reader.read(line);
@@ -95,7 +86,24 @@ Result<void> Streamer::Counted::begun() {
     return {};
 }
 
-bool Streamer::Counted::maySpeak() const { return s_.port_ && Clock::now() >= s_.readyAt_; }
+bool Streamer::Counted::maySpeak() const { return s_.port_ && Clock::now() >= std::max(s_.readyAt_, deafUntil_); }
+
+/// What was on the way is given up by a reset. Its answers may be in the line still, and are no one's.
+void Streamer::Counted::stopped() {
+    waiting_.clear();
+    onTheWay_ = 0;
+    deafUntil_ = Clock::now() + std::min<Clock::duration>(500ms, s_.options_.patience);
+}
+
+/// An answer is missing. If it comes after all it would be taken for the next one's, and a machine for at rest that
+/// moves: nothing more is said on this link.
+void Streamer::Counted::giveUp() {
+    waiting_.clear();
+    onTheWay_ = 0;
+    doubtful_ = true;
+    s_.port_.reset();
+    s_.incoming_.clear();
+}
 
 void Streamer::Counted::say(Waiting::Kind kind, const std::string& text, long upTo) {
     if (waiting_.empty()) since_ = Clock::now();
@@ -161,7 +169,7 @@ void Streamer::Counted::take(std::string_view block) {
 }
 
 void Streamer::Counted::answered(const Conversation::Answer& answer) {
-    if (waiting_.empty()) return; // none was asked for
+    if (waiting_.empty() || Clock::now() < deafUntil_) return; // none was asked for
     const auto first = waiting_.front();
     waiting_.pop_front();
     onTheWay_ -= first.bytes;
@@ -253,13 +261,13 @@ void Streamer::Counted::wentOn() {
 void Streamer::Counted::idle(Clock::time_point now) {
     if (!s_.talk_.ask.empty() && now - s_.lastAsk_ > 200ms) s_.askForStatus();
     if (waiting_.empty() || heldBack_ || s_.state_ == State::asking) return;
-    // One that says it moves is alive, and its answer may well be yet to come.
-    if (s_.status_.state == MachineState::moving && now - heardLately_ < 2s) since_ = now;
+    // One that says it moves, or is held at its own panel, is alive, and its answer may well be yet to come.
+    if (s_.status_.state != MachineState::resting && now - heardLately_ < 2s) since_ = now;
     const auto kind = waiting_.front().kind;
     const double seconds = kind == Waiting::Kind::line ? longest_ : kind == Waiting::Kind::settle ? untilSettled_ : 120;
     const auto longest = std::chrono::milliseconds(std::lround(seconds * 1000));
     if (now - since_ < s_.options_.patience + longest) return;
-    stopped();
+    giveUp();
     if (!s_.active())
         return s_.dropLoose({.what = "The machine does not answer.",
                              .where = {},
@@ -267,13 +275,14 @@ void Streamer::Counted::idle(Clock::time_point now) {
     s_.fail({.what = fmt::format("The answer to line {} has not come: whether it was taken is not known.",
                                  s_.numbering_.of(s_.acknowledged_ + 1)),
              .where = fmt::format("after line {}", s_.programLine()),
-             .mend = "Nothing more is sent. See whether the machine still moves; when it rests, check its place, then "
-                     "resume: it goes back to the last line that is surely done."},
+             .mend =
+                 "Nothing more is sent. See whether the machine still moves; when it rests, connect again, check its "
+                 "place, then resume: it goes back to the last line that is surely done."},
             State::stopped);
 }
 
 void Streamer::Counted::lost() {
-    stopped();
+    giveUp();
     if (!s_.active()) return;
     s_.fail({.what = "The link to the machine is gone, and what it has taken in is not known.",
              .where = fmt::format("after line {}", s_.programLine()),

@@ -1,5 +1,7 @@
 #include "link/exchange_internal.h"
 
+#include "base/holes.h"
+
 #include <random>
 
 namespace ferro::link {
@@ -29,10 +31,10 @@ void Streamer::GoBackN::sendMore() {
     std::string out;
     if (s_.acknowledged_ < 0) {
         if (s_.sent_ < 0) {
-            auto begin = s_.talk_.begin;
-            if (const auto at = begin.find("{stream}"); at != std::string::npos)
-                begin.replace(at, 8, fmt::format("{}", stream_));
-            out = s_.talk_.framed(s_.sent_ = 0, begin);
+            out =
+                s_.talk_.framed(s_.sent_ = 0, holesFilled(s_.talk_.begin, [&](std::string_view word) {
+                                    return word == "stream" ? std::optional(fmt::format("{}", stream_)) : std::nullopt;
+                                }));
         }
     } else {
         if (s_.sent_ == s_.acknowledged_) lastProgress_ = Clock::now(); // patience counts from here

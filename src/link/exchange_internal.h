@@ -24,6 +24,8 @@ public:
     virtual void wentOn() {}
     virtual void stopped() {} ///< what was on the way is given up
     virtual void looseDropped() {}
+    /// Whether a machine that says this has taken a reset.
+    [[nodiscard]] virtual bool showsHalt(const Status& status) const = 0;
 
 protected:
     Streamer& s_;
@@ -44,6 +46,9 @@ public:
     void idle(Clock::time_point now) override;
     void lost() override { rewind_ = true; } // what arrived, the machine's status tells after the reconnect
     void looseDropped() override { looseSent_ = false; }
+    [[nodiscard]] bool showsHalt(const Status& status) const override {
+        return status.state == MachineState::reset || status.state == MachineState::tripped;
+    }
 
 private:
     void answeredLoose(const Conversation::Answer& answer);
@@ -73,7 +78,9 @@ public:
     void lost() override;
     void held() override;
     void wentOn() override;
-    void stopped() override { waiting_.clear(), onTheWay_ = 0; }
+    void stopped() override;
+    /// Many have no word for having been reset.
+    [[nodiscard]] bool showsHalt(const Status& status) const override { return status.state != MachineState::moving; }
 
 private:
     struct Waiting { ///< for its answer
@@ -86,11 +93,14 @@ private:
     void settled();
     void reckon();
     [[nodiscard]] bool maySpeak() const;
+    void giveUp();
 
     std::deque<Waiting> waiting_;
     std::size_t onTheWay_ = 0;        // bytes
     Clock::time_point since_{};       // of the last word, or of the first unanswered
     Clock::time_point heardLately_{}; // a status
+    Clock::time_point deafUntil_{};   // answers that come before are to what was given up
+    bool doubtful_ = false;           // answers may be on their way still when the port is opened anew
     std::vector<std::string> code_;   // of the lines, without remarks
     std::vector<std::string> stops_;  // what is asked at each line: "tool", "pause" or nothing
     bool settled_ = false;            // all that was sent is carried out

@@ -1,5 +1,7 @@
 #include "link/resume.h"
 
+#include "program/code.h"
+
 namespace ferro::link {
 
 namespace {
@@ -66,14 +68,9 @@ Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run&
 class Words {
 public:
     explicit Words(std::string_view line) {
-        bool remark = false;
-        for (const char c : line) {
-            if (c == '(') remark = true;
-            if (c == ';' && !remark) break;
-            if (!remark && !std::isspace(static_cast<unsigned char>(c)))
+        for (const char c : program::codeOf(line))
+            if (!std::isspace(static_cast<unsigned char>(c)))
                 code_ += static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
-            if (c == ')') remark = false;
-        }
     }
     [[nodiscard]] bool has(char letter) const { return code_.find(letter) != std::string::npos; }
     /// G0 to G3, or a drilling cycle.

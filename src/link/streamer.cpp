@@ -165,8 +165,7 @@ void Streamer::answer(const std::string& line) {
     using Kind = Conversation::Answer::Kind;
     switch (heard->kind) {
     case Kind::status:
-        if (heard->status.state == MachineState::reset || heard->status.state == MachineState::tripped)
-            stopping_ = false;
+        if (exchange_->showsHalt(heard->status)) stopping_ = false;
         return exchange_->told(heard->status);
     case Kind::takes:
     case Kind::refuses: return exchange_->answered(*heard);
