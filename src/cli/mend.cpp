@@ -69,10 +69,10 @@ void addMend(Options& app, int& exit) {
             else
                 which.insert(which.end(), mend::surely.begin(), mend::surely.end());
         }
-        const Box stock = job::sheetOf(job->sheet().stock);
+        const auto blank = job::blankOf(job->sheet().stock);
         ShownProgress shown("mending");
         if (!which.empty() && !o->audit) {
-            auto mended = mend::withAllMended(*job->artwork, which, tolerances, stock, shown.progress);
+            auto mended = mend::withAllMended(*job->artwork, which, tolerances, blank, shown.progress);
             if (!mended) return void(exit = complain(mended.problem()));
             fmt::print(o->asJson ? stderr : stdout, "{}\n", mended->told());
             if (mended->count > 0 || !o->out.empty()) {
@@ -82,7 +82,7 @@ void addMend(Options& app, int& exit) {
             }
             if (!o->asJson) return;
         }
-        const auto audit = mend::audited(*job->artwork, tolerances, stock, shown.progress);
+        const auto audit = mend::audited(*job->artwork, tolerances, blank, shown.progress);
         if (!audit) return void(exit = complain(audit.problem()));
         if (o->asJson) return fmt::print("{}\n", jsonOf(*audit).dump(2));
         for (const auto& f : audit->findings)

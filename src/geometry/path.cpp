@@ -114,6 +114,12 @@ double areaOf(const Ring& ring) {
     return sum / 2;
 }
 
+double areaOf(const Piece& piece) {
+    double area = std::abs(areaOf(piece.outline));
+    for (const auto& opening : piece.openings) area -= std::abs(areaOf(opening));
+    return area;
+}
+
 double areaOf(const Path& path) {
     double twice = 0;
     const Vec2 o = path.start;

@@ -75,6 +75,8 @@ using Rings = std::vector<Ring>;
 [[nodiscard]] double lengthOf(const Path& path);
 /// Signed: above 0 for a counter-clockwise closed path.
 [[nodiscard]] double areaOf(const Path& path);
+/// Of a closed outline without its openings, whichever way they run.
+[[nodiscard]] double areaOf(const Piece& piece);
 [[nodiscard]] double areaOf(const Ring& ring);
 /// Points that a person would count: ends of segments, a closed path's start once.
 [[nodiscard]] std::size_t pointsOf(const Path& path);

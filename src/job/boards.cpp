@@ -31,12 +31,6 @@ Result<std::optional<Piece>> outlineOf(const shop::Board& board) {
     return std::optional(piece);
 }
 
-double areaOf(const Piece& piece) {
-    double area = std::abs(ferro::areaOf(piece.outline));
-    for (const auto& opening : piece.openings) area -= std::abs(ferro::areaOf(opening));
-    return area;
-}
-
 } // namespace
 
 Result<Stock> stockOf(const shop::Board& board, const Stock& otherwise) {
@@ -113,14 +107,14 @@ Result<Rest> restOf(const Job& job) {
     if (!left) return left.problem();
     std::vector<Piece> pieces;
     for (const auto& ring : *left)
-        if (ferro::areaOf(ring) > 0) pieces.push_back({pathOf(ring, true), {}});
+        if (areaOf(ring) > 0) pieces.push_back({pathOf(ring, true), {}});
     for (const auto& ring : *left) {
-        if (ferro::areaOf(ring) >= 0 || ring.empty()) continue;
+        if (areaOf(ring) >= 0 || ring.empty()) continue;
         // Of the outlines about a hole the smallest has it.
         Piece* owner = nullptr;
         for (auto& piece : pieces)
             if (contains({flattened(piece.outline, fineness)}, ring[0]) &&
-                (!owner || ferro::areaOf(piece.outline) < ferro::areaOf(owner->outline)))
+                (!owner || areaOf(piece.outline) < areaOf(owner->outline)))
                 owner = &piece;
         if (owner) owner->openings.push_back(pathOf(ring, true));
     }

@@ -42,7 +42,7 @@ ByHand::ByHand(const Job& job, const artwork::Ids& moving, double spacing, doubl
 
 ByHand::Hit ByHand::hit(const Transform& by) const {
     const auto hits = pushing_->hits(by);
-    Hit out{{}, hits.beyond};
+    Hit out{{}, hits.beyond, pushing_->overlap(by, hits)};
     for (const auto k : hits.others) out.items.push_back(others_[k]);
     return out;
 }

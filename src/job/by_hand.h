@@ -17,6 +17,7 @@ public:
     struct Hit {
         artwork::Ids items; ///< that would be overlapped or too near
         bool beyond = false;
+        Rings overlap = {}; ///< where it lies on them or beyond the sheet; nothing where it is too near only
         [[nodiscard]] bool none() const { return items.empty() && !beyond; }
     };
     [[nodiscard]] Hit hit(const Transform& by) const;

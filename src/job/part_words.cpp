@@ -118,6 +118,7 @@ PartWords partWordsIn(std::string_view text, const shop::Book& book) {
         say(out.thickness, tornThickness, thicknessFrom(words[i], next));
         say(out.quantity, tornQuantity, quantityFrom(words[i], next));
     }
+    out.unclear = tornMaterial || tornThickness || tornQuantity;
     return out;
 }
 
@@ -129,14 +130,17 @@ Result<PartsRead> withPartWords(const Job& job, const artwork::Ids& items, const
         std::string words;
     };
     std::vector<Group> groups;
+    std::set<std::string> unclear;
     const auto outermost = outermostOf(*job.artwork);
     for (const auto& item : job.artwork->items) {
         if (!outermost.contains(item.id) || item.of) continue;
         if (!items.empty() && std::find(items.begin(), items.end(), item.id) == items.end()) continue;
         const auto* layer = artwork::find(*job.artwork, item.layer);
         const auto own = partWordsIn(item.name, book), its = layer ? partWordsIn(layer->name, book) : PartWords{};
+        if (own.unclear) unclear.insert(item.name);
+        if (its.unclear) unclear.insert(layer->name);
         const PartWords said{own.quantity ? own.quantity : its.quantity, own.material ? own.material : its.material,
-                             own.thickness ? own.thickness : its.thickness};
+                             own.thickness ? own.thickness : its.thickness, false};
         if (said.empty()) continue;
         Group group{artwork::partOf(*job.artwork, item), {item.id}, {}};
         const auto add = [&](const std::string& more) { group.words += (group.words.empty() ? "" : ", ") + more; };
@@ -165,6 +169,8 @@ Result<PartsRead> withPartWords(const Job& job, const artwork::Ids& items, const
     }
     for (const auto& [words, count] : told)
         out.told.push_back(fmt::format("{} part{}: {}", count, count == 1 ? "" : "s", words));
+    for (const auto& name : unclear)
+        out.told.push_back(fmt::format("“{}” says two things of one kind: none of them was read", name));
     out.job = withArtwork(job, std::move(art));
     return out;
 }

@@ -9,6 +9,7 @@ struct PartWords {
     std::optional<int> quantity;
     std::optional<std::string> material; ///< key of the shop book
     std::optional<double> thickness;     ///< mm
+    bool unclear = false;                ///< it says two things of one kind
     [[nodiscard]] bool empty() const { return !quantity && !material && !thickness; }
     friend bool operator==(const PartWords&, const PartWords&) = default;
 };
@@ -22,7 +23,7 @@ struct PartWords {
 struct PartsRead {
     Job job;
     std::size_t parts = 0;         ///< that got a fact
-    std::vector<std::string> told; ///< by words, in drawing order
+    std::vector<std::string> told; ///< by words, in drawing order; then names that say two things of one kind
 };
 [[nodiscard]] Result<PartsRead> withPartWords(const Job& job, const artwork::Ids& items, const shop::Book& book);
 

@@ -8,6 +8,7 @@
 #include "geometry/self_crossing.h"
 #include "geometry/spatial.h"
 #include "geometry/thin.h"
+#include "geometry/within.h"
 #include "mend/chain.h"
 #include "mend/overlaps_internal.h"
 
@@ -272,7 +273,8 @@ std::size_t Audit::count(Fault fault) const {
         std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.fault == fault; }));
 }
 
-Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Box& stock, Progress& progress) {
+Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Piece& blank, Progress& progress) {
+    const Box stock = boundsOf(blank.outline);
     if (!(tolerances.gap >= 0 && tolerances.doubled >= 0 && tolerances.speck >= 0 && tolerances.thin >= 0))
         return Problem{.what = "A tolerance cannot be below 0.", .where = "audit", .mend = "Give a length in mm."};
     const auto contours = contoursOf(art);
@@ -294,9 +296,7 @@ Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Bo
                 own[i].crowded = about(Fault::crowded, c, c.path.start, static_cast<double>(points - needed),
                                        fmt::format("{} has {} points, {} would do", named(c), points, needed));
         }
-        if (c.opening < 0 && !stock.empty() &&
-            (c.bounds.low.x < stock.low.x - hair || c.bounds.low.y < stock.low.y - hair ||
-             c.bounds.high.x > stock.high.x + hair || c.bounds.high.y > stock.high.y + hair))
+        if (c.opening < 0 && !blank.outline.segments.empty() && !liesWithin(c.path, blank))
             own[i].beyond = about(
                 Fault::beyond, c, c.bounds.centre(), 0,
                 fmt::format("{} {} the stock", named(c), isFarFrom(stock, c.bounds) ? "lies far off" : "reaches over"));

@@ -53,8 +53,9 @@ struct Audit {
     [[nodiscard]] std::size_t count(Fault fault) const;
 };
 
-/// Looks at every piece that is neither hidden nor locked. `stock`: empty for none, then nothing is beyond it.
-[[nodiscard]] Result<Audit> audited(const Artwork& artwork, const Tolerances& tolerances, const Box& stock,
+/// Looks at every piece that is neither hidden nor locked. `blank`: the stock's outline; without
+/// segments there is none, and nothing is beyond it.
+[[nodiscard]] Result<Audit> audited(const Artwork& artwork, const Tolerances& tolerances, const Piece& blank,
                                     Progress& progress);
 
 } // namespace ferro::mend

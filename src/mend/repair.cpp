@@ -22,8 +22,8 @@ using artwork::Item;
 
 class Mender {
 public:
-    Mender(Artwork art, const Tolerances& tolerances, const Box& stock)
-        : art_(std::move(art)), tolerances_(tolerances), stock_(stock) {}
+    Mender(Artwork art, const Tolerances& tolerances, const Piece& blank)
+        : art_(std::move(art)), tolerances_(tolerances), stock_(boundsOf(blank.outline)) {}
 
     Result<Mended> mend(std::span<const Finding> findings) {
         for (const Fault fault : faults) {
@@ -58,6 +58,7 @@ public:
         };
         stays(tooLarge_, "larger than the stock");
         stays(held_, "grouped with what is locked");
+        stays(beside_, "not on the blank, as it is cut (move it by hand)");
         stays(far_, "far off the stock (delete what is not wanted)");
         return Mended{std::move(art_), count_, did_.empty() ? "nothing to mend" : did_, std::move(left)};
     }
@@ -208,6 +209,8 @@ private:
             } else if (std::any_of(mates.begin(), mates.end(),
                                    [&](const Item* item) { return artwork::isLocked(art_, *item); })) {
                 ++held_;
+            } else if (by == Vec2{}) {
+                ++beside_; // within the box about the blank, and there is none of it there
             } else {
                 for (auto* item : mates) item->place = Transform::moved(by) * item->place;
                 ++count;
@@ -264,15 +267,15 @@ private:
     const Tolerances& tolerances_;
     Box stock_;
     std::string did_;
-    std::size_t count_ = 0, fewer_ = 0, far_ = 0, tooLarge_ = 0, held_ = 0;
+    std::size_t count_ = 0, fewer_ = 0, far_ = 0, beside_ = 0, tooLarge_ = 0, held_ = 0;
     double off_ = 0;
 };
 
 } // namespace
 
 Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings, const Tolerances& tolerances,
-                          const Box& stock) {
-    return Mender(artwork, tolerances, stock).mend(findings);
+                          const Piece& blank) {
+    return Mender(artwork, tolerances, blank).mend(findings);
 }
 
 namespace {
@@ -446,14 +449,14 @@ Result<Mended> withThinned(const Artwork& artwork, std::span<const ItemId> items
 }
 
 Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> which, const Tolerances& tolerances,
-                             const Box& stock, Progress& progress) {
+                             const Piece& blank, Progress& progress) {
     Mended all{artwork, 0, {}};
     for (int round = 0; round < 4; ++round) {
-        auto audit = audited(all.artwork, tolerances, stock, progress);
+        auto audit = audited(all.artwork, tolerances, blank, progress);
         if (!audit) return audit.problem();
         std::erase_if(audit->findings,
                       [&](const Finding& f) { return std::find(which.begin(), which.end(), f.fault) == which.end(); });
-        auto next = withMended(all.artwork, audit->findings, tolerances, stock);
+        auto next = withMended(all.artwork, audit->findings, tolerances, blank);
         if (!next) return next.problem();
         all.left = next->left;
         if (next->count == 0) break;

@@ -22,7 +22,7 @@ struct Mended {
 /// reaches over the stock is moved onto it where it fits. Pieces keep their number, layer and name where one of them
 /// goes on.
 [[nodiscard]] Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings,
-                                        const Tolerances& tolerances, const Box& stock);
+                                        const Tolerances& tolerances, const Piece& blank);
 
 /// What an edit comes to on the sheet: the outlines of pieces that are new or another, as they are then, and those of
 /// pieces that are gone, as they were.
@@ -45,6 +45,6 @@ struct Changes {
 /// Audits and mends, and looks again at what that has made, until nothing that can be mended is left: four times at
 /// most. Only the faults named.
 [[nodiscard]] Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> which,
-                                           const Tolerances& tolerances, const Box& stock, Progress& progress);
+                                           const Tolerances& tolerances, const Piece& blank, Progress& progress);
 
 } // namespace ferro::mend

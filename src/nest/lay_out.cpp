@@ -415,10 +415,7 @@ private:
 
 double areaOf(const Part& part) {
     double sum = 0;
-    for (const auto& piece : part.pieces) {
-        sum += std::abs(areaOf(piece.outline));
-        for (const auto& opening : piece.openings) sum -= std::abs(areaOf(opening));
-    }
+    for (const auto& piece : part.pieces) sum += ferro::areaOf(piece);
     return sum;
 }
 

@@ -2,6 +2,7 @@
 
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
+#include "geometry/polygons.h"
 
 #include <algorithm>
 #include <set>
@@ -163,12 +164,16 @@ Vec2 Pushing::pushed(Vec2 from, Vec2 to) const {
     return at;
 }
 
+Rings Pushing::moved(const Transform& by) const {
+    Rings rings = movingRings_;
+    for (auto& ring : rings)
+        for (Vec2& p : ring) p = by(p);
+    return rings;
+}
+
 Pushing::Hits Pushing::hits(const Transform& by) const {
     std::set<std::size_t> found;
-    Rings rings = movingRings_;
-    Box box;
-    for (auto& ring : rings)
-        for (Vec2& p : ring) box.take(p = by(p));
+    const Rings rings = moved(by);
     const std::size_t sheet = stillRings_.size() - 1;
     for (const auto& ring : rings)
         for (std::size_t i = 0; i < ring.size(); ++i) {
@@ -192,6 +197,19 @@ Pushing::Hits Pushing::hits(const Transform& by) const {
     hits.beyond = found.erase(sheet) > 0;
     hits.others.assign(found.begin(), found.end());
     return hits;
+}
+
+Rings Pushing::overlap(const Transform& by, const Hits& hits) const {
+    const Rings rings = moved(by);
+    Rings on, out;
+    for (const auto k : hits.others) on.insert(on.end(), stillRings_[k].begin(), stillRings_[k].end());
+    if (hits.beyond) on.insert(on.end(), stillRings_.back().begin(), stillRings_.back().end());
+    const auto take = [&](const Result<Rings>& more) {
+        if (more) out.insert(out.end(), more->begin(), more->end());
+    };
+    if (!on.empty()) take(combined(rings, on, Combine::overlap));
+    if (hits.beyond) take(combined(rings, sheetRings_, Combine::takeAway));
+    return out;
 }
 
 } // namespace ferro::nest

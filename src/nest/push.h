@@ -26,6 +26,9 @@ public:
     };
     /// What it would hit, moved by a transform from where it lies.
     [[nodiscard]] Hits hits(const Transform& by) const;
+    /// Where it would lie on those, or beyond the sheet: outlines and their openings. Nothing where it is only too
+    /// near.
+    [[nodiscard]] Rings overlap(const Transform& by, const Hits& hits) const;
 
 private:
     struct Edge {
@@ -40,6 +43,7 @@ private:
     };
     template<class Visit>
     void forEachNear(const Edge& moving, Vec2 shift, Vec2 way, double more, const Visit& visit) const;
+    [[nodiscard]] Rings moved(const Transform& by) const;
     [[nodiscard]] bool blocks(Vec2 shift, Vec2 along, std::vector<Vec2>& normals) const;
 
     std::vector<Edge> moving_, still_;

@@ -1,7 +1,5 @@
 // Checks of a plan: what its steps ask for, in which order, and what they leave.
-#include "geometry/flatten.h"
-#include "geometry/measure.h"
-#include "geometry/spatial.h"
+#include "geometry/within.h"
 #include "plan/fields.h"
 #include "proof/checks_internal.h"
 
@@ -124,50 +122,8 @@ void Checker::order() {
         }
 }
 
-namespace {
-
-/// Whether a piece lies on a blank: no edge of the one meets an edge of the other, and it begins on it.
-class Blank {
-public:
-    explicit Blank(const job::Stock& stock) : box_(job::sheetOf(stock).grown(1e-6)) {
-        if (!stock.outline) return;
-        rings_ = flattened(*stock.outline, 0.01);
-        std::vector<Box> boxes;
-        for (const auto& ring : rings_)
-            for (std::size_t i = 0; i < ring.size(); ++i) {
-                edges_.emplace_back(ring[i], ring[(i + 1) % ring.size()]);
-                boxes.emplace_back();
-                boxes.back().take(edges_.back().first), boxes.back().take(edges_.back().second);
-            }
-        index_ = std::make_unique<SpatialIndex>(boxes);
-    }
-    [[nodiscard]] bool holds(const artwork::Item& item) const {
-        if (!box_.contains(artwork::boundsOf(item))) return false;
-        if (!index_) return true;
-        const auto ring = flattened(artwork::placed(item).outline, 0.01);
-        if (ring.empty() || !contains(rings_, ring[0])) return false;
-        for (std::size_t i = 0; i + 1 < ring.size(); ++i) {
-            Box box;
-            box.take(ring[i]), box.take(ring[i + 1]);
-            for (const auto k : index_->meeting(box))
-                if (distanceBetween(ring[i], ring[i + 1], edges_[k].first, edges_[k].second) <= 0) return false;
-        }
-        // A hole of the blank that lies within the piece meets no edge of it.
-        return std::none_of(rings_.begin() + 1, rings_.end(),
-                            [&](const Ring& hole) { return contains({ring}, hole[0]); });
-    }
-
-private:
-    Box box_;
-    Rings rings_;
-    std::vector<std::pair<Vec2, Vec2>> edges_;
-    std::unique_ptr<SpatialIndex> index_;
-};
-
-} // namespace
-
 void Checker::pieces() {
-    const Blank blank(job.sheet().stock);
+    const auto blank = job::blankOf(job.sheet().stock);
     std::set<artwork::ItemId> cut;
     for (const auto& step : path.steps)
         for (const auto& c : step.cuts) cut.insert(c.intent.item);
@@ -178,7 +134,7 @@ void Checker::pieces() {
             continue;
         if (!cut.contains(item.id))
             idle++ || (firstIdle = &item);
-        else if (!blank.holds(item))
+        else if (!liesWithin(artwork::placed(item).outline, blank))
             off++ || (firstOff = &item);
     }
     if (off) {

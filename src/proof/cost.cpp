@@ -7,10 +7,9 @@ Cost costOf(const job::Job& job, const toolpath::Toolpath& path, const Timing& t
     cost.machine = timing.total / 3600 * job.machine.hourCost;
     const auto& stock = job.sheet().stock;
     const auto& material = job::materialOf(job);
-    const auto blank = job::blankOf(stock);
-    double area = std::abs(areaOf(blank.outline)); // mm²
-    for (const auto& hole : blank.openings) area -= std::abs(areaOf(hole));
-    cost.sheet = job.sheet().cost > 0 ? job.sheet().cost : area * 1e-6 * stock.thickness * material.squareCost;
+    cost.sheet = job.sheet().cost > 0
+                     ? job.sheet().cost
+                     : areaOf(job::blankOf(stock)) * 1e-6 * stock.thickness * material.squareCost; // mm² of it
     bool worn = true;
     std::vector<double> cut(path.steps.size(), 0); // mm
     toolpath::forEachMove(

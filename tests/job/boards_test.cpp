@@ -4,9 +4,7 @@
 #include "job/boards.h"
 #include "job/by_hand.h"
 #include "job/job_file.h"
-#include "job/nesting.h"
-#include "nest/check.h"
-#include "support/jobs.h"
+#include "support/laid.h"
 
 using namespace ferro;
 using namespace ferro::test;
@@ -67,13 +65,10 @@ TEST_CASE("blank: parts are laid on what there is, by the exact check, and proof
     auto wish = job::usualLayingOut(job);
     wish.how.spacing = 2, wish.how.margin = 3, wish.how.effort = 200'000;
     wish.mayAddSheets = false;
-    Progress progress;
-    const auto laid = job::laidOut(job, wish, progress);
-    INFO((laid ? "" : laid.problem().text()));
-    REQUIRE(laid);
-    CHECK(laid->leftCount == 0);
+    const auto out = laid(job, wish);
+    CHECK(out.leftCount == 0);
     const auto rings = Rings{{{0, 0}, {300, 0}, {300, 80}, {100, 80}, {100, 200}, {0, 200}}};
-    for (const auto& item : laid->job.artwork->items) {
+    for (const auto& item : out.job.artwork->items) {
         const Box box = artwork::boundsOf(item);
         for (const Vec2 p : {box.low, box.high, Vec2{box.low.x, box.high.y}, Vec2{box.high.x, box.low.y}}) {
             CHECK(contains(rings, p));
@@ -113,22 +108,19 @@ TEST_CASE(
     auto wish = job::usualLayingOut(many);
     wish.how = {.spacing = 2, .margin = 2, .effort = 100'000};
     wish.book = shelf;
-    Progress progress;
-    const auto laid = job::laidOut(many, wish, progress);
-    INFO((laid ? "" : laid.problem().text()));
-    REQUIRE(laid);
-    CHECK(laid->leftCount == 0);
+    const auto out = laid(many, wish);
+    CHECK(out.leftCount == 0);
     std::vector<std::string> taken;
-    for (const auto& sheet : laid->job.sheets) taken.push_back(sheet.board);
-    CHECK(taken.size() == laid->sheets);
+    for (const auto& sheet : out.job.sheets) taken.push_back(sheet.board);
+    CHECK(taken.size() == out.sheets);
+    CHECK(std::count(taken.begin(), taken.end(), "cut") == 1);
     CHECK(std::count(taken.begin(), taken.end(), "small") == 1);
     CHECK(std::count(taken.begin(), taken.end(), "large") <= 2);
     // More than the shelf has is left, and told.
     for (int i = 0; i < 80; ++i) many = drawn(many, {{rectangle({0, 0}, {90, 90}), {}}});
-    const auto toMany = job::laidOut(many, wish, progress);
-    REQUIRE(toMany);
-    CHECK(toMany->leftCount > 0);
-    CHECK(toMany->sheets <= 5);
+    const auto tooMany = laid(many, wish);
+    CHECK(tooMany.leftCount > 0);
+    CHECK(tooMany.sheets <= 5);
 }
 
 TEST_CASE("boards: the rest of a sheet is what is left standing, and can be laid on again", "[property]") {

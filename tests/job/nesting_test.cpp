@@ -2,7 +2,7 @@
 #include "nest/check.h"
 
 #include "artwork/copies.h"
-#include "support/jobs.h"
+#include "support/laid.h"
 
 using namespace ferro;
 using namespace ferro::test;
@@ -13,13 +13,6 @@ job::LayingOut quick(const job::Job& job) {
     auto wish = job::usualLayingOut(job);
     wish.how.effort = 100'000;
     return wish;
-}
-job::LaidOut laid(const job::Job& job, const job::LayingOut& wish) {
-    Progress progress;
-    auto out = job::laidOut(job, wish, progress);
-    INFO((out ? "" : out.problem().text()));
-    REQUIRE(out);
-    return *out;
 }
 job::Job withPart(const job::Job& job, const char* layer, const artwork::Part& part) {
     artwork::Ids ids;

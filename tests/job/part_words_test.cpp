@@ -21,9 +21,9 @@ TEST_CASE("part words: material, thickness and number are read however they are 
     for (const char* none :
          {"", "wing", "6", "wing 12", "x", "mm", "0 off", "-3 off", "999999999 off", "900mm", "12.5 off"})
         CHECK(said(none).empty());
-    CHECK(said("birch or poplar").empty());
-    CHECK(said("3mm 6mm 2 off") == W{2, {}, {}});
-    CHECK(said("2 off 3 off poplar") == W{{}, "poplar", {}});
+    CHECK((said("birch or poplar").empty() && said("birch or poplar").unclear));
+    CHECK(said("3mm 6mm 2 off") == W{2, {}, {}, true});
+    CHECK(said("2 off 3 off poplar") == W{{}, "poplar", {}, true});
     CHECK(said("6mm 6mm").thickness == 6.0);
 }
 
@@ -47,5 +47,7 @@ TEST_CASE("part words: names win over layers, what is not said stays, and copies
     CHECK(read->told ==
           std::vector<std::string>{"1 part: Birch ply, 6 mm, 2 of each", "1 part: Birch ply, 6 mm, 5 of each"});
     CHECK(job::withPartWords(read->job, {}, book())->parts == 0); // it says nothing new
+    const auto torn = drawn(job, {{rectangle({0, 60}, {9, 69}), {}}}, "3mm 6mm", "odd");
+    CHECK(job::withPartWords(torn, {}, book())->told.back().find("“3mm 6mm” says two things") == 0);
     CHECK(job::withPartWords(job, {job.artwork->items[2].id}, book())->parts == 0);
 }

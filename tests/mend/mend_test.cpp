@@ -21,15 +21,17 @@ std::vector<Path> paths(const char* text) {
     REQUIRE(read);
     return *read;
 }
+/// Stock of this box; none for an empty one.
+Piece plate(const Box& stock) { return stock.empty() ? Piece{} : Piece{rectangle(stock.low, stock.high), {}}; }
 mend::Audit audit(const artwork::Artwork& art, const mend::Tolerances& tolerances = {}, const Box& stock = {}) {
     Progress progress;
-    auto out = mend::audited(art, tolerances, stock, progress);
+    auto out = mend::audited(art, tolerances, plate(stock), progress);
     REQUIRE(out);
     return *out;
 }
 mend::Mended mended(const artwork::Artwork& art, const mend::Tolerances& tolerances = {}, const Box& stock = {}) {
     Progress progress;
-    auto out = mend::withAllMended(art, mend::faults, tolerances, stock, progress);
+    auto out = mend::withAllMended(art, mend::faults, tolerances, plate(stock), progress);
     REQUIRE(out);
     return *out;
 }
@@ -387,4 +389,26 @@ TEST_CASE("repair: what an edit changes is told as outlines, what it leaves alon
     REQUIRE(changes.goes.size() == 1);
     CHECK(boundsOf(changes.goes[0]).centre().x == Approx(30));
     CHECK(mend::changesOf(before, before).becomes.empty());
+}
+
+TEST_CASE("audit: on a blank that is no rectangle what lies beside its outline is told, and stays where it is") {
+    const Piece ell{pathOf({{0, 0}, {300, 0}, {300, 80}, {100, 80}, {100, 200}, {0, 200}}, true),
+                    {wound(circle({250, 40}, 15), false)}};
+    auto art = drawn({rectangle({20, 20}, {80, 180}), rectangle({0, 0}, {60, 15}), rectangle({150, 90}, {180, 120}),
+                      circle({250, 40}, 20), rectangle({290, 20}, {320, 60}), pathOf({{10, 190}, {90, 190}}, false),
+                      pathOf({{10, 195}, {190, 195}}, false)});
+    Progress progress;
+    const auto found = mend::audited(art, {}, ell, progress);
+    REQUIRE(found);
+    std::vector<std::size_t> beyond;
+    for (const auto& f : found->findings)
+        if (f.fault == mend::Fault::beyond)
+            for (std::size_t i = 0; i < art.items.size(); ++i)
+                if (art.items[i].id == f.item) beyond.push_back(i);
+    CHECK(beyond == std::vector<std::size_t>{2, 3, 4, 6}); // flush with the edge is on it
+    const auto mended = mend::withAllMended(art, std::vector{mend::Fault::beyond}, {}, ell, progress);
+    REQUIRE(mended);
+    CHECK(artwork::boundsOf(mended->artwork.items[4]).high.x == Approx(300)); // that could be moved onto it
+    CHECK(artwork::boundsOf(mended->artwork.items[2]) == artwork::boundsOf(art.items[2]));
+    CHECK(mended->left.find("3 not on the blank") != std::string::npos);
 }

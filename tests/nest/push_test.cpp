@@ -32,6 +32,16 @@ TEST_CASE("push: against a wall it stops at its distance, pushed aslant it slide
     CHECK(push.hits(Transform::moved({-6, 0})).beyond);
     CHECK(push.hits(Transform::moved({500, 0})).beyond);
     CHECK_FALSE(push.hits(Transform::rotated(0.6, {80, 20})).none());
+    // Where it overlaps: five by twenty of the neighbour; three beyond the sheet; too near only, nothing.
+    const auto overlap = [&](Vec2 by) {
+        double area = 0;
+        const auto t = Transform::moved(by);
+        for (const auto& ring : push.overlap(t, push.hits(t))) area += areaOf(ring);
+        return area;
+    };
+    CHECK(overlap({75, 0}) == Approx(5 * 20).margin(0.1));
+    CHECK(overlap({-13, 0}) == Approx(3 * 20).margin(0.1));
+    CHECK(overlap({68, 0}) == 0);
     // A point that meets its flank lets it slide straight along.
     const Piece wedge{pathOf({{100, 18}, {140, 10}, {140, 26}}, true), {}};
     const Pushing flank(at(square, {10, 10}), plate(200, 100), {{wedge}}, 3, 0);

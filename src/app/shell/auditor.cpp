@@ -13,12 +13,12 @@ Auditor::Auditor(Session& session) : session_(session) {
     connect(&session, &Session::stationChanged, this, &Auditor::refresh);
 }
 
-Box Auditor::stock() const { return job::sheetOf(session_.job().sheet().stock); }
+Piece Auditor::blank() const { return job::blankOf(session_.job().sheet().stock); }
 
 const mend::Tolerances& Auditor::tolerances() const { return session_.job().tolerances; }
 
 bool Auditor::isOfNow() const {
-    return of_ == session_.job().artwork && ofStock_ == stock() && ofTolerances_ == tolerances();
+    return of_ == session_.job().artwork && ofBlank_ == blank() && ofTolerances_ == tolerances();
 }
 bool Auditor::isFresh() const { return audit_ && isOfNow(); }
 
@@ -75,15 +75,15 @@ void Auditor::refresh() {
     if (session_.station() != StationId::mend) return session_.background().cancel("audit");
     if (isOfNow()) return;
     of_ = session_.job().artwork;
-    ofStock_ = stock();
+    ofBlank_ = blank();
     ofTolerances_ = tolerances();
     audit_.reset();
     current_ = -1;
     forgetPreview();
     session_.background().run(
         "audit", tr("Auditing"),
-        [art = of_, tolerances = ofTolerances_, box = ofStock_](Progress& progress) {
-            return mend::audited(*art, tolerances, box, progress);
+        [art = of_, tolerances = ofTolerances_, blank = ofBlank_](Progress& progress) {
+            return mend::audited(*art, tolerances, blank, progress);
         },
         this,
         [this](Result<mend::Audit> audit) {
@@ -129,8 +129,8 @@ void Auditor::previewCurrent() {
     session_.background().run(
         "mend-look", tr("Looking at what mending does"),
         [art = of_, one = audit_->findings[static_cast<std::size_t>(current_)], tolerances = tolerances(),
-         box = ofStock_](Progress&) -> Result<Look> {
-            const auto mended = mend::withMended(*art, std::span(&one, 1), tolerances, box);
+         blank = ofBlank_](Progress&) -> Result<Look> {
+            const auto mended = mend::withMended(*art, std::span(&one, 1), tolerances, blank);
             if (!mended) return mended.problem();
             return Look{mend::changesOf(*art, mended->artwork), mended->told()};
         },
@@ -148,15 +148,15 @@ void Auditor::mendCurrent() {
     if (!isFresh() || current_ < 0) return;
     repair(tr("Mend one"),
            [art = of_, one = audit_->findings[static_cast<std::size_t>(current_)], tolerances = tolerances(),
-            box = ofStock_](Progress&) { return mend::withMended(*art, std::span(&one, 1), tolerances, box); });
+            blank = ofBlank_](Progress&) { return mend::withMended(*art, std::span(&one, 1), tolerances, blank); });
 }
 
 void Auditor::mend(mend::Fault fault) { mendFaults(tr("Mend"), {fault}); }
 void Auditor::mendAll() { mendFaults(tr("Mend all"), {mend::surely.begin(), mend::surely.end()}); }
 
 void Auditor::mendFaults(const QString& label, std::vector<mend::Fault> which) {
-    repair(label, [art = session_.job().artwork, which = std::move(which), tolerances = tolerances(), box = stock()](
-                      Progress& progress) { return mend::withAllMended(*art, which, tolerances, box, progress); });
+    repair(label, [art = session_.job().artwork, which = std::move(which), tolerances = tolerances(), blank = blank()](
+                      Progress& progress) { return mend::withAllMended(*art, which, tolerances, blank, progress); });
 }
 
 void Auditor::thinChosen() {

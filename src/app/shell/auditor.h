@@ -66,14 +66,14 @@ private:
     template<class Work> void repair(const QString& label, Work work);
     [[nodiscard]] bool isOfNow() const;
     void mendFaults(const QString& label, std::vector<mend::Fault> which);
-    [[nodiscard]] Box stock() const;
+    [[nodiscard]] Piece blank() const;
     void propose(Proposed proposed);
 
     Session& session_;
     mend::Tolerances ofTolerances_;
     std::shared_ptr<const mend::Audit> audit_;
     std::shared_ptr<const artwork::Artwork> of_;
-    Box ofStock_;
+    Piece ofBlank_;
     int current_ = -1;
     std::vector<Path> becomes_, goes_;
     QString wouldDo_;

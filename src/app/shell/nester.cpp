@@ -113,7 +113,7 @@ void Nester::keep() {
         for (const auto& item : job.artwork->items)
             if (const auto* shape = artwork::shapeOf(item);
                 shape && item.sheet == sheet.id && shape->piece.outline.closed)
-                covered += nest::areaOf({{artwork::placed(item)}});
+                covered += areaOf(artwork::placed(item));
         if (covered <= 0) continue;
         ++inUse;
         area += sheet.stock.width * sheet.stock.height;
@@ -128,7 +128,9 @@ void Nester::takeKept(std::size_t index) {
     if (index >= kept_.size() || isRunning()) return;
     auto laid = job::withLayoutOf(session_.job(), kept_[index].job);
     if (!laid) return session_.tell(laid.problem());
-    session_.apply(tr("Take the kept layout"), std::move(*laid));
+    const auto before = session_.job().artwork->items.size(), after = laid->artwork->items.size();
+    if (session_.apply(tr("Take the kept layout"), std::move(*laid)) && after < before)
+        Q_EMIT session_.told(tr("Copies that it does not have went: %1.").arg(before - after), false);
 }
 
 void Nester::dropKept(std::size_t index) {
