@@ -69,6 +69,14 @@ TEST_CASE("run: a machine of a plain conversation is run by its answers alone, a
             .errors.find("does not tell") != std::string::npos);
     CHECK(shell.run(standInWords(shell) + " --speaks no-such").errors.find("checked, plain") != std::string::npos);
     shouldBe(shell.run("ports"), 0);
+    // A board of the shelf that was cut up is counted off, once, and one that is gone is told.
+    shouldBe(shell.run("book add board Plate material=poplar width=320 height=220 thickness=12 count=1"), 0);
+    shouldBe(shell.run("edit plate.ferro board plate"), 0);
+    const auto cut = shell.run(standInWords(shell) + " --speaks plain");
+    shouldBe(cut, 0);
+    CHECK(cut.errors.find("0 × “Plate” left on the shelf") != std::string::npos);
+    CHECK(cut.out.find("clock") == std::string::npos); // the machine has told none
+    CHECK(shell.run(standInWords(shell) + " --speaks plain").errors.find("not on the shelf") != std::string::npos);
 }
 
 TEST_CASE("run: a reset in the middle is told with its line, and the rest is run from there") {

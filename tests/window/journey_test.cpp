@@ -1,4 +1,8 @@
+#include "job/boards.h"
+#include "shop/own.h"
 #include "window.h"
+
+#include <QProcess>
 
 #include "job/job_file.h"
 
@@ -160,6 +164,54 @@ TEST_CASE("a machine of a plain conversation runs a job from the window, with it
             return facts.state == State::finished;
         },
         "finished");
+}
+
+TEST_CASE("a machine on a port of its own is run, and a board of the shelf is counted off, whatever is looked at") {
+    Window w;
+    shop::Board board{"plate", "Plate", "poplar", 120, 100, 3, 2, 0, {}};
+    REQUIRE(w.session->shop().apply("Board", shop::withThing(w.session->shop().shelves(), board)));
+    planMoon(w);
+    w.session->apply("Board", job::withBoard(w.job(), w.session->book(), "plate"));
+    w.settle();
+    w.until([&] { return w.session->prover().isFresh(); }, "proofed");
+    QProcess machine; // not the window's own: a machine, for all it knows
+    const QString device = w.path("mill");
+    machine.start(QCoreApplication::applicationDirPath() + "/ferrograph-standin",
+                  {"--link", device, "--machine", "mill-600", "--faster", "500"});
+    w.until([&] { return QFileInfo::exists(device); }, "the machine is there");
+    w.act("stationRun");
+    w.settle();
+    auto* menu = w.find<QPushButton>("ports")->menu();
+    Q_EMIT menu->aboutToShow();
+    CHECK(menu->actions().size() >= 1); // ports, or that there is none
+    w.type("device", device);
+    w.click("connect");
+    const auto& facts = w.session->runner().facts();
+    w.until([&] { return facts.connected; }, "connected");
+    CHECK_FALSE(w.session->runner().hasStandIn());
+    w.click("home");
+    w.until([&] { return facts.homed; }, "homed");
+    w.session->runner().send({"G21 G90 G0 X40 Y40 Z-40"});
+    w.until([&] { return !facts.sending && std::abs(facts.status.at.z + 40) < 0.01; }, "jogged");
+    w.click("setZero");
+    w.until([&] { return facts.zeroSet; }, "zero set");
+    w.click("startRun");
+    w.act("stationCuts");
+    using State = link::Streamer::State;
+    w.until(
+        [&] {
+            if (facts.state == State::asking) w.session->runner().resume();
+            return facts.state == State::finished;
+        },
+        "finished");
+    w.until([&] { return w.session->book().boards[0].count == 1; }, "one board less");
+    w.settle();
+    CHECK(w.session->book().boards[0].count == 1);
+    w.session->shop().undo();
+    CHECK(w.session->book().boards[0].count == 2);
+    w.session->runner().disconnectNow();
+    machine.terminate();
+    machine.waitForFinished(3000);
 }
 
 TEST_CASE("hold, resume and stop reach the machine, a broken run goes on from its last line") {

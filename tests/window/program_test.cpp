@@ -78,7 +78,7 @@ TEST_CASE("program: files by tool, step and sheet are named as they will be, and
     w.open(FERRO_DEMO "/proscenium.ferro");
     w.session->goTo(app::StationId::run);
     w.settle();
-    auto* sheet = w.find<app::RunSheet>("runSheet");
+    auto* sheet = w.find("runSheet")->findChild<app::FileSection*>();
     const auto* names = w.find<QLabel>("outputFiles");
     const QString job = names->text(); // of the job's name
     CHECK_FALSE(job.contains('\n'));
@@ -110,7 +110,7 @@ TEST_CASE("program: files by tool, step and sheet are named as they will be, and
     two.open(FERRO_DEMO "/owls.ferro");
     two.session->goTo(app::StationId::run);
     two.settle();
-    sheet = two.find<app::RunSheet>("runSheet");
+    sheet = two.find("runSheet")->findChild<app::FileSection*>();
     CHECK(two.find("writeAllSheets")->isVisibleTo(sheet));
     QDir().mkpath(two.path("boards"));
     sheet->writeTo(two.path("boards"), true);

@@ -8,6 +8,11 @@ using namespace ferro;
 using namespace ferro::test;
 
 namespace {
+void draw(Window& w, std::vector<Piece> pieces, const char* layer, const char* name) {
+    w.session->apply(
+        "Draw",
+        job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork, std::move(pieces), layer, name).artwork));
+}
 void draw(Window& w) {
     auto art = artwork::withPieces(*w.job().artwork, {{rectangle({40, 40}, {140, 100}, 0), {}}}, "cut", "wing").artwork;
     art = artwork::withPieces(art, {{circle({240, 80}, 60), {}}}, "cut", "lantern").artwork;
@@ -197,11 +202,7 @@ TEST_CASE("sheet: parts are laid out while one watches, good enough takes the be
 TEST_CASE(
     "sheet: a part pushed by hand stops at the next and slides along it, freely moved it is red where it overlaps") {
     Window w;
-    w.session->apply("Draw", job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork,
-                                                                           {{rectangle({50, 50}, {110, 110}), {}},
-                                                                            {rectangle({250, 50}, {330, 130}), {}}},
-                                                                           "cut", "part")
-                                                           .artwork));
+    draw(w, {{rectangle({50, 50}, {110, 110}), {}}, {rectangle({250, 50}, {330, 130}), {}}}, "cut", "part");
     w.act("stationSheet");
     w.settle();
     for (auto* section : w.find("stockSheet")->findChildren<app::Section*>()) section->setFolded(false);
@@ -213,7 +214,9 @@ TEST_CASE(
     const QColor red = app::theme().color(app::Token::noGo);
     // Freely: onto the other, red meanwhile.
     bool seenRed = false;
-    w.drag({80, 80}, {270, 90}, Qt::ControlModifier, [&] { seenRed = test::like(w.pixel({290, 50}), red, 60); });
+    w.drag({80, 80}, {270, 90}, Qt::ControlModifier, [&] {
+        seenRed = test::like(w.pixel({290, 100}), red, 90) && !test::like(w.pixel({244, 100}), red, 90);
+    });
     CHECK(seenRed);
     CHECK(low().x == Approx(240).margin(0.5));
     w.act("editUndo");
@@ -253,7 +256,7 @@ TEST_CASE("sheet: a board comes from the shelf, an outline becomes a blank, and 
     Window w;
     w.act("shopBook");
     w.settle();
-    w.click("shelfBoards");
+    w.click("shelfStock");
     CHECK(w.find<QLabel>("bookEmpty")->isVisible());
     w.click("bookAdd");
     w.settle();
@@ -264,11 +267,7 @@ TEST_CASE("sheet: a board comes from the shelf, an outline becomes a blank, and 
     REQUIRE(w.session->book().boards.size() == 1);
     CHECK(w.session->book().boards[0].count == 2);
     QTest::keyClick(w.find("shopDrawer"), Qt::Key_Escape);
-    w.session->apply("Draw", job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork,
-                                                                           {{rectangle({10, 10}, {100, 190}), {}},
-                                                                            {circle({200, 100}, 70), {}}},
-                                                                           "cut", "part")
-                                                           .artwork));
+    draw(w, {{rectangle({10, 10}, {100, 190}), {}}, {circle({200, 100}, 70), {}}}, "cut", "part");
     w.act("stationSheet");
     w.settle();
     auto* menu = w.find<QPushButton>("fromShelf")->menu();
@@ -300,11 +299,8 @@ TEST_CASE("sheet: a board comes from the shelf, an outline becomes a blank, and 
 
 TEST_CASE("sheet: part facts are read from what is written on layers, and told") {
     Window w;
-    w.session->apply("Draw", job::withArtwork(w.job(), artwork::withPieces(*w.job().artwork,
-                                                                           {{rectangle({10, 10}, {100, 90}), {}},
-                                                                            {rectangle({120, 10}, {200, 90}), {}}},
-                                                                           "poplar 6 mm, 3 off", "wing")
-                                                           .artwork));
+    draw(w, {{rectangle({10, 10}, {100, 90}), {}}, {rectangle({120, 10}, {200, 90}), {}}}, "poplar 6 mm, 3 off",
+         "wing");
     w.act("stationSheet");
     w.session->select({w.job().artwork->items[0].id});
     w.settle();

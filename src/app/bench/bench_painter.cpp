@@ -61,6 +61,7 @@ void BenchPainter::paint() {
     selection();
     findings();
     bridges();
+    collision();
     points();
     shape();
     snapMark();

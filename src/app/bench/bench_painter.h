@@ -33,6 +33,7 @@ private:
     void selection();
     void findings();
     void bridges();
+    void collision();
     void points();
     void shape();
     void snapMark();

@@ -114,6 +114,29 @@ void BenchPainter::findings() {
     }
 }
 
+/// Where what is moved by hand lies on others or beyond the sheet; what it is only too near to, in outline.
+void BenchPainter::collision() {
+    const auto& hit = view_.hand_.hit;
+    if (hit.none()) return;
+    QPainterPath overlap;
+    for (const auto& ring : hit.overlap) {
+        QPolygonF polygon;
+        for (const Vec2 p : ring) polygon << view_.toScreen(p);
+        overlap.addPolygon(polygon);
+        overlap.closeSubpath();
+    }
+    painter_.setPen(theme().pen(Token::noGo, 1.5));
+    QColor fill = theme().color(Token::noGo);
+    fill.setAlpha(170);
+    painter_.setBrush(fill);
+    painter_.drawPath(overlap);
+    if (!hit.overlap.empty()) return;
+    QPen near = theme().pen(Token::noGo, 2);
+    near.setCosmetic(true);
+    for (const auto id : hit.items)
+        if (const auto* item = artwork::find(*facts_.job.artwork, id)) strokePath(artwork::placed(*item).outline, near);
+}
+
 /// What outlines would become, and bridges as two feet and what lies between; the one being dragged where the pointer
 /// is.
 void BenchPainter::bridges() {
@@ -125,21 +148,6 @@ void BenchPainter::bridges() {
     going.setDashPattern({3, 3});
     mark(facts_.goes, going);
     mark(facts_.proposals, theme().pen(Token::verdigris, 2));
-    // What is moved by hand onto others, or too near to them.
-    if (const auto& hit = view_.hand_.hit; !hit.none()) {
-        QPen red = theme().pen(Token::noGo, 2.5);
-        red.setCosmetic(true);
-        const auto& art = *facts_.job.artwork;
-        const auto outline = [&](artwork::ItemId id, const Transform& by) {
-            const auto* item = artwork::find(art, id);
-            if (!item || !artwork::shapeOf(*item)) return;
-            const auto piece = transformed(artwork::placed(*item), by);
-            strokePath(piece.outline, red);
-            for (const auto& opening : piece.openings) strokePath(opening, red);
-        };
-        for (const auto id : hit.items) outline(id, {});
-        for (const auto id : facts_.selection) outline(id, view_.preview_);
-    }
     for (std::size_t i = 0; i < facts_.bridges.size(); ++i) {
         const auto& b = facts_.bridges[i].bridge;
         const bool dragged = view_.drag_ == BenchView::Drag::bridge && view_.beyondThreshold_ && view_.bridge_ == i;

@@ -1,127 +1,19 @@
 #include "app/shopbook/drawer.h"
 
+#include "app/shopbook/entry_painter.h"
+
 #include "app/shell/facts.h"
 #include "app/theme/theme.h"
-#include "geometry/flatten.h"
-#include "job/boards.h"
 #include "job/from_book.h"
 #include "plan/fields.h"
 #include "shop/fields.h"
 
 #include <QFileDialog>
 #include <QKeyEvent>
-#include <QPainterPath>
 
 namespace ferro::app {
 
 namespace {
-
-/// A line of the list: a tool's silhouette, a material's colour, a board's shape or a step's pattern, the name, and
-/// where it is from.
-class EntryPainter : public QStyledItemDelegate {
-public:
-    EntryPainter(const ShopKeeper& keeper, QObject* parent) : QStyledItemDelegate(parent), keeper_(keeper) {}
-    enum Role { keyRole = Qt::UserRole, moreRole, fromRole, shelfRole };
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {100, 44}; }
-    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        painter->save();
-        painter->setRenderHint(QPainter::Antialiasing);
-        const QRectF area = option.rect;
-        if (option.state & QStyle::State_Selected) {
-            painter->fillRect(area, theme().color(Token::card));
-            painter->fillRect(QRectF(area.left(), area.top(), 3, area.height()), theme().color(Token::oxide));
-        }
-        sign(painter, QRectF(area.left() + 12, area.top() + 6, 32, 32), index);
-        const QString from = index.data(fromRole).toString();
-        painter->setPen(theme().color(Token::ink));
-        painter->setFont(theme().text(13, option.state & QStyle::State_Selected));
-        const double room = area.width() - 56 - (from.isEmpty() ? 8 : 62);
-        painter->drawText(
-            QRectF(area.left() + 52, area.top() + 4, room, 19), Qt::AlignVCenter,
-            painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, static_cast<int>(room)));
-        painter->setFont(theme().caption());
-        painter->setPen(theme().color(Token::faded));
-        painter->drawText(QRectF(area.left() + 52, area.top() + 22, area.width() - 60, 16), Qt::AlignVCenter,
-                          index.data(moreRole).toString());
-        painter->drawText(QRectF(area.right() - 62, area.top() + 4, 54, 19), Qt::AlignRight | Qt::AlignVCenter, from);
-        painter->restore();
-    }
-
-private:
-    void sign(QPainter* painter, const QRectF& where, const QModelIndex& index) const {
-        const auto key = index.data(keyRole).toString().toStdString();
-        const auto& book = keeper_.book();
-        switch (static_cast<ShopDrawer::Shelf>(index.data(shelfRole).toInt())) {
-        case ShopDrawer::tools:
-            if (const auto tool = book.tool(key)) {
-                const auto outline = outlineOf(*tool);
-                const QRectF bounds = outline.cuts.boundingRect().united(outline.shank.boundingRect());
-                const double scale = std::min(where.height() / bounds.height(), where.width() / bounds.width());
-                painter->setPen(theme().pen(Token::iron));
-                for (const auto* shape : {&outline.shank, &outline.cuts}) {
-                    QPolygonF there;
-                    for (const QPointF p : *shape)
-                        there << QPointF(where.center().x() + p.x() * scale, where.bottom() - p.y() * scale);
-                    QColor steel = theme().color(Token::iron);
-                    steel.setAlpha(shape == &outline.cuts ? 110 : 0);
-                    painter->setBrush(steel);
-                    painter->drawPolygon(there);
-                }
-            }
-            break;
-        case ShopDrawer::materials:
-            if (const auto material = book.material(key)) {
-                painter->setPen(theme().pen(Token::rule));
-                painter->setBrush(QColor(QString::fromStdString(material->colour)));
-                painter->drawRect(where.adjusted(2, 4, -2, -4));
-            }
-            break;
-        case ShopDrawer::boards:
-            for (const auto& board : book.boards)
-                if (board.key == key) drawBoard(painter, where.adjusted(2, 4, -2, -4), board);
-            break;
-        case ShopDrawer::recipes:
-            if (const auto* recipe = plan::recipeNamed(keeper_.house(), key)) {
-                painter->setPen(Qt::NoPen);
-                painter->setBrush(theme().pattern(&plan::kindOf(recipe->step)));
-                painter->drawRect(where.adjusted(5, 5, -5, -5));
-            }
-            break;
-        case ShopDrawer::rules:
-        case ShopDrawer::shelfCount: break;
-        case ShopDrawer::machines: // a bed with its travel
-            painter->setPen(theme().pen(Token::iron, 1.5));
-            painter->setBrush(Qt::NoBrush);
-            painter->drawRect(where.adjusted(3, 8, -3, -6));
-            painter->drawLine(QPointF(where.left() + 3, where.center().y()),
-                              QPointF(where.right() - 3, where.center().y()));
-            painter->drawEllipse(where.center(), 2.5, 2.5);
-        }
-    }
-    /// Its shape to scale, in its material's colour; faint where it is used up.
-    void drawBoard(QPainter* painter, const QRectF& where, const shop::Board& board) const {
-        const auto stock = job::stockOf(board, {});
-        if (!stock) return;
-        const auto material = keeper_.book().material(board.material);
-        QColor colour = material ? QColor(QString::fromStdString(material->colour)) : theme().color(Token::rule);
-        if (board.count == 0) colour.setAlpha(70);
-        const double scale = std::min(where.width() / stock->width, where.height() / stock->height);
-        const QPointF middle = where.center();
-        QPainterPath path;
-        for (const auto& ring : flattened(job::blankOf(*stock), 0.5 / scale)) {
-            QPolygonF polygon;
-            for (const Vec2 p : ring)
-                polygon << QPointF(middle.x() + (p.x - stock->width / 2) * scale,
-                                   middle.y() - (p.y - stock->height / 2) * scale);
-            path.addPolygon(polygon);
-            path.closeSubpath();
-        }
-        painter->setPen(theme().pen(Token::rule));
-        painter->setBrush(colour);
-        painter->drawPath(path);
-    }
-    const ShopKeeper& keeper_;
-};
 
 QString wordOf(shop::From from) {
     switch (from) {
@@ -189,10 +81,10 @@ ShopDrawer::ShopDrawer(Session& session, ShopKeeper& keeper, QWidget* parent)
     auto* shelves = new QVBoxLayout;
     shelves->setContentsMargins(12, 8, 8, 8);
     shelves->setSpacing(2);
-    const std::array<QString, shelfCount> names{tr("Machines"), tr("Tools"),   tr("Materials"),
-                                                tr("Boards"),   tr("Recipes"), tr("House rules")};
-    constexpr const char* objects[] = {"shelfMachines", "shelfTools",   "shelfMaterials",
-                                       "shelfBoards",   "shelfRecipes", "shelfRules"};
+    const std::array<QString, shelfCount> names{tr("Machines"), tr("Tools"),       tr("Materials"),
+                                                tr("Recipes"),  tr("House rules"), tr("Stock")};
+    constexpr const char* objects[] = {"shelfMachines", "shelfTools", "shelfMaterials",
+                                       "shelfRecipes",  "shelfRules", "shelfStock"};
     for (int i = 0; i < shelfCount; ++i) {
         auto* button = plainButton(names[static_cast<std::size_t>(i)], objects[i]);
         button->setCheckable(true);
@@ -231,9 +123,13 @@ ShopDrawer::ShopDrawer(Session& session, ShopKeeper& keeper, QWidget* parent)
     });
     columns->addWidget(middle_);
     pages_ = new QStackedWidget;
-    cards_ = {new ThingCard<shop::Machine>(keeper_), new ThingCard<shop::Tool>(keeper_),
-              new ThingCard<shop::Material>(keeper_), new ThingCard<shop::Board>(keeper_), new RecipeCard(keeper_)};
+    cards_[machines] = new ThingCard<shop::Machine>(keeper_);
+    cards_[tools] = new ThingCard<shop::Tool>(keeper_);
+    cards_[materials] = new ThingCard<shop::Material>(keeper_);
+    cards_[recipes] = new RecipeCard(keeper_);
+    cards_[stock] = new ThingCard<shop::Board>(keeper_);
     for (auto* card : cards_) {
+        if (!card) continue;
         pages_->addWidget(card);
         connect(card, &BookCard::renamed, this, [this](const QString& name) {
             keys_[shelf_] = name;
@@ -296,7 +192,7 @@ std::vector<ShopDrawer::Entry> ShopDrawer::entriesOf(Shelf shelf) const {
         for (const auto& m : book.materials)
             add(m, tr("beam %1 % · %2 m/min at the edge").arg(m.cutPower).arg(m.surfaceSpeed));
         break;
-    case boards:
+    case stock:
         for (const auto& b : book.boards) {
             const auto material = book.material(b.material);
             add(b, tr("%1 · %2 × %3 × %4 · %5")
@@ -348,9 +244,9 @@ void ShopDrawer::refreshList() {
     }
     const bool changed = std::any_of(entries.begin(), entries.end(),
                                      [&](const Entry& e) { return e.key == key() && e.from == shop::From::changed; });
-    shipped_->setVisible(changed || (shelf_ < recipes && !keeper_.shelves().away.empty()));
+    shipped_->setVisible(changed || (holdsThings() && !keeper_.shelves().away.empty()));
     shipped_->setText(changed ? tr("As it is shipped") : tr("Back with what was put away"));
-    add_->setVisible(shelf_ < recipes);
+    add_->setVisible(holdsThings());
     copy_->setEnabled(!key().isEmpty());
     remove_->setEnabled(!key().isEmpty());
 }
@@ -389,13 +285,12 @@ void ShopDrawer::refresh() {
     differsBar_->setVisible(!changes.empty());
 }
 
-/// Does something with the kind of thing that lies on the shelf; nothing for recipes and rules.
 template<class Act> void ShopDrawer::onThings(const Act& act) {
     switch (shelf_) {
     case machines: return act(static_cast<const shop::Machine*>(nullptr));
     case tools: return act(static_cast<const shop::Tool*>(nullptr));
     case materials: return act(static_cast<const shop::Material*>(nullptr));
-    case boards: return act(static_cast<const shop::Board*>(nullptr));
+    case stock: return act(static_cast<const shop::Board*>(nullptr));
     case recipes:
     case rules:
     case shelfCount: break;

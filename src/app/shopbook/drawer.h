@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/shopbook/card.h"
+#include "app/shopbook/recipe_card.h"
 #include "app/shopbook/rules_page.h"
 
 #include <QListWidget>
@@ -15,7 +15,7 @@ public:
     ShopDrawer(Session& session, ShopKeeper& keeper, QWidget* parent);
     void open();
     void refresh();
-    enum Shelf { machines, tools, materials, boards, recipes, rules, shelfCount };
+    enum Shelf { machines, tools, materials, recipes, rules, stock, shelfCount };
 
 Q_SIGNALS:
     void closed();
@@ -27,7 +27,9 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
+    /// Does something with the kind of thing that lies on the shelf; nothing for recipes and rules.
     template<class Act> void onThings(const Act& act);
+    [[nodiscard]] bool holdsThings() const { return shelf_ != recipes && shelf_ != rules; }
     struct Entry {
         QString key, name, more;
         shop::From from = shop::From::shipped;
@@ -52,7 +54,7 @@ private:
     QListWidget* list_;
     QWidget* middle_;
     QStackedWidget* pages_;
-    std::array<BookCard*, rules> cards_{};
+    std::array<BookCard*, shelfCount> cards_{}; ///< of the house rules, which are a page, none
     RulesPage* rulesPage_;
     QPushButton *add_, *copy_, *remove_, *shipped_, *takeOver_;
     QLabel *differs_, *emptyCard_, *said_;

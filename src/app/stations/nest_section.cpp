@@ -200,7 +200,8 @@ void NestSection::refresh() {
         const QSignalBlocker quiet(kept_);
         kept_->clear();
         for (const auto& kept : nester.kept())
-            kept_->addItem(new QListWidgetItem(QIcon(pictureOf(kept.job, devicePixelRatioF())), kept.words));
+            kept_->addItem(new QListWidgetItem(QIcon(pictureOf(kept.job, devicePixelRatioF())),
+                                               tr("%1: %2").arg(kept_->count() + 1).arg(kept.words)));
     }
     kept_->setVisible(!nester.kept().empty());
     keptButtons_->setVisible(!nester.kept().empty());

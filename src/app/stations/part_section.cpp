@@ -57,9 +57,11 @@ PartSection::PartSection(Session& session) : Section(tr("Part")), session_(sessi
     connect(read, &QPushButton::clicked, this, [this] {
         auto facts = job::withPartWords(session_.job(), session_.selection(), session_.book());
         if (!facts) return session_.tell(facts.problem());
-        if (facts->parts == 0) return void(Q_EMIT refused(tr("No name or layer says anything new of a part.")));
         QStringList told;
         for (const auto& line : facts->told) told << QString::fromStdString(line);
+        if (facts->parts == 0)
+            return void(
+                Q_EMIT refused(told.isEmpty() ? tr("No name or layer says anything new of a part.") : told.join("; ")));
         if (session_.apply(tr("Read part facts"), std::move(facts->job))) Q_EMIT session_.told(told.join("; "), false);
     });
     labels_ = new QLineEdit;

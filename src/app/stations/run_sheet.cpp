@@ -1,15 +1,10 @@
 #include "app/stations/run_sheet.h"
 
-#include "app/shell/dialect_dialog.h"
-#include "app/theme/theme.h"
-#include "job/sheets.h"
 #include "link/resume.h"
 #include "link/run_log.h"
 #include "shop/own.h"
 
-#include <QFileDialog>
 #include <QFileInfo>
-#include <QMenu>
 #include <QMessageBox>
 
 namespace ferro::app {
@@ -17,68 +12,20 @@ namespace ferro::app {
 using RunState = link::Streamer::State;
 
 RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runSheet") {
-    auto* machine = section(tr("Machine"));
-    device_ = new QLineEdit;
-    device_->setObjectName("device");
-    device_->setFixedWidth(150);
-    device_->setPlaceholderText("/dev/ttyUSB0");
-    machine->add(row(tr("Port"), device_));
-    // Looked up when asked for: what is plugged in changes while the sheet is open.
-    ports_ = plainButton(tr("Ports"), "ports");
-    ports_->setToolTip(tr("What is plugged in"));
-    ports_->setMenu(new QMenu(ports_));
-    connect(ports_->menu(), &QMenu::aboutToShow, this, &RunSheet::listPorts);
-    auto* linkRow = new QHBoxLayout;
-    connect_ = plainButton(tr("Connect"), "connect");
-    standIn_ = plainButton(tr("Start the stand-in"), "startStandIn");
-    linkRow->setSpacing(4);
-    for (auto* button : {ports_, connect_, standIn_}) {
-        button->setStyleSheet("QPushButton { padding: 4px 7px; } QPushButton::menu-indicator { width: 0; }");
-        linkRow->addWidget(button);
-    }
-    rehearse_ = plainButton(tr("Rehearse on the stand-in"), "rehearse");
-    rehearse_->setToolTip(tr("Runs the job on a stand-in from home to end"));
-    linkRow->addStretch();
-    machine->add(linkRow);
-    machine->add(rehearse_);
-    faster_ = quantity(machine, tr("Stand-in, × faster"), Measure::count, "standInFaster");
-    faster_->setRange(1, 10'000);
-    faster_->setQuantity(20);
-    state_ = wrappedLabel();
-    state_->setObjectName("runState");
-    where_ = captionLabel();
-    where_->setObjectName("runWhere");
-    problem_ = wrappedLabel();
-    where_->setMinimumHeight(16);
-    problem_->setObjectName("runProblem");
-    limits_ = captionLabel();
-    limits_->setObjectName("runLimits");
-    limits_->setWordWrap(true);
-    machine->add(state_);
-    machine->add(where_);
-    machine->add(limits_);
-    machine->add(problem_);
-    connect(connect_, &QPushButton::clicked, this, [this] {
-        if (session_.runner().facts().connected)
-            session_.runner().disconnectNow();
-        else if (device_->text().trimmed().isEmpty())
-            Q_EMIT told(tr("Type the machine's port first, or start the stand-in."), true);
-        else
-            session_.runner().connectTo(device_->text().trimmed(), conversation());
-    });
-    connect(standIn_, &QPushButton::clicked, this, [this] {
+    machine_ = new MachineSection(session);
+    column_->insertWidget(column_->count() - 1, machine_);
+    connect(machine_, &MachineSection::told, this, &RunSheet::told);
+    connect(machine_, &MachineSection::standInAsked, this, [this](double faster) {
         // Its plate lies where the zero is: on the stock or under it, and that on a scrap board.
         constexpr double board = 5; // mm
-        const auto& stock = session_.job().sheet().stock;
-        session_.runner().startStandIn(QString::fromStdString(session_.job().machine.key), conversation(),
-                                       faster_->quantity(),
-                                       board + stock.thickness + job::zeroOf(stock).z + plate_->quantity());
+        const auto& job = session_.job();
+        session_.runner().startStandIn(
+            QString::fromStdString(job.machine.key), QString::fromStdString(job.machine.conversation), faster,
+            board + job.sheet().stock.thickness + job::zeroOf(job.sheet().stock).z + plate_->quantity());
     });
-
-    connect(rehearse_, &QPushButton::clicked, this, [this] {
-        rehearsal_ = std::make_unique<Rehearsal>(session_, faster_->quantity());
-        connect(rehearsal_.get(), &Rehearsal::ready, start_, &QPushButton::click);
-    });
+    connect(machine_, &MachineSection::startAsked, this, &RunSheet::start);
+    // Whatever station is looked at when it is finished.
+    connect(&session.runner(), &Runner::changed, this, &RunSheet::takeBoard);
 
     auto* set = section(tr("Set up"));
     auto* homeRow = new QHBoxLayout;
@@ -162,77 +109,11 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     connect(resume_, &QPushButton::clicked, this, [this] { session_.runner().resume(); });
     connect(stop_, &QPushButton::clicked, this, [this] { session_.runner().stop(); });
     connect(resumeFrom_, &QPushButton::clicked, this, &RunSheet::goOn);
-    auto* files = section(tr("File"));
-    dialect_ = new QComboBox;
-    dialect_->setObjectName("dialect");
-    dialect_->setFixedWidth(150);
-    dialect_->addItem(tr("the machine's own"), QString());
-    files->add(row(tr("Dialect"), dialect_));
-    auto* edit = plainButton(tr("Change the dialect…"), "editDialect");
-    files->add(edit);
-    connect(edit, &QPushButton::clicked, this, &RunSheet::editDialect);
-    each_ = new WordChoice({}, {tr("job"), tr("tool"), tr("step")});
-    each_->setObjectName("outputEach");
-    files->add(row(tr("A file for each"), each_));
-    fileName_ = new QLineEdit;
-    fileName_->setObjectName("outputName");
-    fileName_->setAccessibleName(tr("Name of the files"));
-    fileName_->setFixedWidth(150);
-    fileName_->setPlaceholderText(tr("as is usual"));
-    fileName_->setToolTip(tr("{job}, {sheet}, {number}, {tool} and {step} are filled in"));
-    files->add(row(tr("Called"), fileName_));
-    files_ = captionLabel();
-    files_->setObjectName("outputFiles");
-    files_->setWordWrap(true);
-    files->add(files_);
-    write_ = plainButton(tr("Write the program…"), "writeProgram");
-    writeAll_ = plainButton(tr("Write all sheets…"), "writeAllSheets");
-    files->add(buttonRow({write_, writeAll_}));
-    text_ = new QPlainTextEdit;
-    text_->setObjectName("programText");
-    text_->setAccessibleName(tr("Program"));
-    text_->setReadOnly(true);
-    text_->setProperty("code", true); // its face is the style sheet's
-    text_->setFixedHeight(110);
-    text_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    files->add(text_);
-    connect(dialect_, &QComboBox::activated, this, [this](int index) {
-        session_.apply(tr("Dialect"),
-                       job::withDialect(session_.job(), dialect_->itemData(index).toString().toStdString()));
-    });
-    for (auto* button : {write_, writeAll_})
-        connect(button, &QPushButton::clicked, this, [this, all = button == writeAll_] {
-            const QString folder = QFileDialog::getExistingDirectory(this, tr("Write the program into"));
-            if (!folder.isEmpty()) writeTo(folder, all);
-        });
-    const auto output = [this](const job::Output& wished) {
-        session_.apply(tr("Files of the program"), job::withOutput(session_.job(), wished));
-        refresh();
-    };
-    connect(each_, &WordChoice::asked, this, [this, output](int index) {
-        output({static_cast<job::FileOf>(index), session_.job().output.name});
-    });
-    connect(fileName_, &QLineEdit::editingFinished, this, [this, output] {
-        const auto name = fileName_->text().trimmed().toStdString();
-        if (name != session_.job().output.name) output({session_.job().output.each, name});
-    });
+    files_ = new FileSection(session);
+    column_->insertWidget(column_->count() - 1, files_);
+    connect(files_, &FileSection::told, this, &RunSheet::told);
 
     setTabOrder(start_, hold_);
-}
-
-QString RunSheet::conversation() const { return QString::fromStdString(session_.job().machine.conversation); }
-
-void RunSheet::listPorts() {
-    auto* menu = ports_->menu();
-    menu->clear();
-    for (const auto& port : link::pluggedIn()) {
-        const auto device = QString::fromStdString(port.device);
-        auto* entry =
-            menu->addAction(port.what.empty() ? device : tr("%1: %2").arg(device, QString::fromStdString(port.what)));
-        if (!port.mayUse) entry->setText(tr("%1 (you may not use it)").arg(entry->text()));
-        connect(entry, &QAction::triggered, this, [this, device] { device_->setText(device); });
-    }
-    if (menu->isEmpty()) menu->addAction(tr("No serial port is there"))->setEnabled(false);
 }
 
 QLayout* RunSheet::jogPad() {
@@ -280,81 +161,6 @@ void RunSheet::borderWalk() {
         blocks << QStringLiteral("G0 Z%1").arg(session_.prover().proof()->path.travel - frame.z, 0, 'f', 3);
     blocks << at(low.x, low.y) << at(high.x, low.y) << at(high.x, high.y) << at(low.x, high.y) << at(low.x, low.y);
     session_.runner().send(blocks);
-    walked_ = true;
-}
-
-void RunSheet::writeTo(const QString& folder, bool allSheets) {
-    session_.background().run(
-        "program file", tr("Writing the program"),
-        [jobs = allSheets ? job::sheetsToCut(session_.job()) : std::vector<job::Job>{session_.job()},
-         known = session_.prover().isFresh() ? session_.prover().proof() : nullptr,
-         folder = std::filesystem::path(folder.toStdString()), allSheets](Progress& progress) -> Result<QStringList> {
-            if (jobs.empty())
-                return Problem{.what = "Nothing lies on any sheet.", .where = {}, .mend = "Lay pieces on a sheet."};
-            const auto dialect = program::dialectOf(realDisk(), jobs.front());
-            if (!dialect) return dialect.problem();
-            std::map<std::string, std::string> texts;
-            for (std::size_t i = 0; i < jobs.size(); ++i) { // all of them, or none
-                progress.stage(static_cast<double>(i) / static_cast<double>(jobs.size()),
-                               static_cast<double>(i + 1) / static_cast<double>(jobs.size()));
-                auto proof = allSheets || !known ? proof::proofOf(jobs[i], progress) : Result<proof::Proof>(*known);
-                if (!proof) return proof.problem();
-                auto files = program::programFilesFor(jobs[i], proof->path, *dialect,
-                                                      proof->mayRun() ? program::Clearance::passed
-                                                                      : program::Clearance::refused);
-                if (!files) return allSheets ? files.problem().within(jobs[i].sheet().name) : files.problem();
-                for (auto& file : *files)
-                    if (!texts.emplace(file.name, std::move(file.program.text)).second)
-                        return Problem{.what = fmt::format("Two sheets would be written to {}.", file.name),
-                                       .where = {},
-                                       .mend = "Put {sheet} into the name of the files."};
-            }
-            QStringList done;
-            for (const auto& [name, text] : texts) {
-                if (auto written = writeAtomically(realDisk(), folder / name, text); !written) return written.problem();
-                done << QString::fromStdString((folder / name).string());
-            }
-            return done;
-        },
-        this,
-        [this](const Result<QStringList>& done) {
-            if (!done) return void(Q_EMIT told(QString::fromStdString(done.problem().text()), true));
-            Q_EMIT told(done->size() == 1
-                            ? tr("Wrote %1").arg(done->front())
-                            : tr("Wrote %n files: %1", {}, static_cast<int>(done->size())).arg(done->join(tr(", "))),
-                        false);
-        });
-}
-
-void RunSheet::editDialect() {
-    const auto dialect = session_.writer().dialect();
-    if (!dialect) return void(Q_EMIT told(QString::fromStdString(dialect.problem().text()), true));
-    auto* dialog = new DialectDialog(*dialect, this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    connect(dialog, &QDialog::accepted, this, [this, dialog, was = dialect->key] {
-        const auto key = dialog->dialect().key;
-        if (key != was && program::isOwnDialect(key))
-            session_.apply(tr("Dialect"), job::withDialect(session_.job(), key));
-        session_.prover().again(); // what is written may be another
-        refresh();
-    });
-    dialog->open();
-}
-
-/// Under which names it would be written.
-void RunSheet::showOutput() {
-    const auto& output = session_.job().output;
-    each_->setChosen(static_cast<int>(output.each));
-    if (!fileName_->hasFocus()) fileName_->setText(QString::fromStdString(output.name));
-    writeAll_->setVisible(session_.job().sheets.size() > 1);
-    const auto proof = session_.prover().proof();
-    files_->setVisible(proof && !proof->path.steps.empty());
-    if (!files_->isVisibleTo(this)) return;
-    const auto names = program::fileNamesFor(session_.job(), proof->path);
-    QStringList shown;
-    for (std::size_t i = 0; i < std::min<std::size_t>(names.size(), 6); ++i) shown << QString::fromStdString(names[i]);
-    if (names.size() > 6) shown << tr("and %1 more").arg(names.size() - 6);
-    files_->setText(shown.join('\n'));
 }
 
 void RunSheet::start() {
@@ -365,8 +171,19 @@ void RunSheet::start() {
     const auto run = session_.writer().run();
     if (!run) return void(Q_EMIT told(QString::fromStdString(run.problem().text()), true));
     run_ = *run;
-    boardTaken_ = false;
     session_.runner().start(*run, session_.writer().runLogFile(), zeroKey());
+}
+
+/// A finished run has cut up a board of the shelf, unless the stand-in did it.
+void RunSheet::takeBoard() {
+    if (session_.runner().facts().state != RunState::finished || run_.board.empty()) return;
+    const auto board = std::exchange(run_.board, {}); // once
+    if (session_.runner().hasStandIn()) return;
+    auto less = shop::withBoardUsed(session_.shop().shelves(), board);
+    if (!less)
+        return void(Q_EMIT told(tr("“%1” is not on the shelf any more.").arg(QString::fromStdString(board)), true));
+    if (session_.shop().apply(tr("A board is used"), Result<shop::Shelves>(std::move(*less))))
+        Q_EMIT told(tr("One board less on the shelf."), false);
 }
 
 /// From the log, whoever wrote it: this window or one before. Only what the log holds is gone on with.
@@ -396,7 +213,6 @@ void RunSheet::goOn() {
     const auto rest = link::resumed(logged->run, logged->done);
     if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
     run_ = logged->run;
-    boardTaken_ = false;
     session_.runner().goOn(*rest, session_.writer().runLogFile());
     Q_EMIT told(tr("Resuming at line %1.").arg(rest->fromLine), false);
 }
@@ -422,37 +238,13 @@ long RunSheet::resumableLine() {
     return logDone_;
 }
 
-void RunSheet::showProgram() {
-    if (session_.runner().active() || programRevision_ == session_.history().revision()) return;
-    if (session_.background().busy("write")) return text_->setPlainText(tr("Being written …"));
-    const auto program = session_.writer().program();
-    if (!program) {
-        text_->setPlainText(QString::fromStdString(program.problem().text()));
-        return;
-    }
-    program_ = *program;
-    programRevision_ = session_.history().revision();
-    text_->setPlainText(
-        QString::fromStdString(program_.text.size() > 400'000 ? program_.text.substr(0, 400'000) : program_.text));
-}
-
 void RunSheet::refresh() {
     if (session_.station() != StationId::run) return;
-    showProgram();
+    machine_->refresh();
+    files_->refresh();
     const auto& facts = session_.runner().facts();
     const bool active = session_.runner().active(), connected = facts.connected;
     const bool noGo = !session_.prover().isFresh() || !session_.prover().proof()->mayRun();
-    if (const auto known = program::knownDialects(); dialect_->count() != static_cast<int>(known.size()) + 1) {
-        dialect_->clear();
-        dialect_->addItem(tr("the machine's own"), QString());
-        for (const auto& name : known) dialect_->addItem(QString::fromStdString(name), QString::fromStdString(name));
-    }
-    showOutput();
-    dialect_->setCurrentIndex(std::max(0, dialect_->findData(QString::fromStdString(session_.job().dialect))));
-    write_->setEnabled(!noGo);
-    writeAll_->setEnabled(session_.prover().isFresh());
-    connect_->setText(connected ? tr("Disconnect") : tr("Connect"));
-    standIn_->setEnabled(!connected);
     for (auto* button : {home_, zero_, walk_}) button->setEnabled(connected && !active);
     for (auto* button : axes_) button->setEnabled(connected && !active);
     // Looked up again for another machine, and after a run.
@@ -462,12 +254,6 @@ void RunSheet::refresh() {
     touch_->setEnabled(connected && !active && !facts.sending);
     last_->setEnabled(connected && facts.tellsPlace && !active && !facts.sending && facts.homed &&
                       facts.status.state == link::MachineState::resting && hasLastZero_);
-    rehearse_->setEnabled(!connected && !noGo && !session_.job().plan.steps.empty());
-    if (rehearsal_ && facts.state == RunState::finished) rehearsal_.reset();
-    // A board of the shelf is cut up, unless it was the stand-in that did it.
-    if (facts.state == RunState::finished && !std::exchange(boardTaken_, true) && !session_.runner().hasStandIn())
-        if (auto less = shop::withBoardUsed(session_.shop().shelves(), run_.board))
-            session_.shop().apply(tr("A board is used"), Result<shop::Shelves>(std::move(*less)));
     walk_->setEnabled(connected && !active && facts.zeroSet);
     for (auto* button : jogs_) button->setEnabled(connected && !active);
     start_->setEnabled(connected && !active && !noGo);
@@ -479,27 +265,6 @@ void RunSheet::refresh() {
     const long resumable = connected && !active ? resumableLine() : 0;
     resumeFrom_->setVisible(resumable > 0);
     resumeFrom_->setText(tr("Resume after line %1").arg(resumable));
-    state_->setText(!connected ? tr("Not connected. It is spoken to by “%1”.").arg(conversation())
-                               : tr("Machine: %1").arg(wordOf(facts.status.state)));
-    const auto number = [&](double v) {
-        return QString::fromStdString(shownNumber(v, Measure::length, session_.job().units));
-    };
-    QString where;
-    if (connected)
-        where = tr("X %1   Y %2   Z %3")
-                    .arg(number(facts.status.at.x), number(facts.status.at.y), number(facts.status.at.z));
-    if (connected && facts.tellsPlace)
-        where +=
-            tr("\nof the machine: %1   %2   %3")
-                .arg(number(facts.status.machine.x), number(facts.status.machine.y), number(facts.status.machine.z));
-    where_->setText(where);
-    limits_->setText(facts.limits.join(' '));
-    limits_->setVisible(connected && !facts.limits.isEmpty());
-    ports_->setEnabled(!connected);
-    problem_->setText(facts.problem.isEmpty()
-                          ? QString()
-                          : QStringLiteral("<span style='color:%1'>%2</span>")
-                                .arg(theme().color(Token::noGo).name(), facts.problem.toHtmlEscaped()));
     QString prompt;
     if (session_.job().plan.steps.empty())
         prompt = tr("There is nothing to run yet. Add a step in Cuts.");
