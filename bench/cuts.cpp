@@ -68,6 +68,9 @@ void clearing() {
     };
     const auto time = alternated([&] { count += movesOf(job); }, library, 5);
     row("clear, 200 islands, planned whole", time.ours, time.theirs, "libpolyclipping, its rings", 2.0);
+    const auto even = jobWith({piece}, "clear", "end-3", {{"by", "even load"}, {"depth", "1"}});
+    const auto evenTime = alternated([&] { count += movesOf(even); }, library, 5);
+    row("clear, 200 islands, with an even load", evenTime.ours, evenTime.theirs, "libpolyclipping, its rings", 6.0);
 }
 
 void grooves() {

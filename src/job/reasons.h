@@ -1,6 +1,7 @@
 #pragma once
 
 #include "job/job.h"
+#include "plan/kind.h"
 
 namespace ferro::job {
 

@@ -264,7 +264,8 @@ Result<void> keepRest(Ways& all, const Rings& done, double radius) {
 
 /// All ways but those along the walls.
 Result<std::vector<Way>> innerWays(const Ways& all, const Covering& how, Progress& progress) {
-    if (how.inLines)
+    if (how.in == Covering::In::none) return std::vector<Way>{};
+    if (how.in == Covering::In::lines)
         return linesThrough(all.axis, std::min(how.step, 2 * std::max(how.radius - sliver, sliver)), how.angle);
     double step = how.step;
     std::vector<Way> between;

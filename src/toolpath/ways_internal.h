@@ -20,7 +20,7 @@ struct Covering {
     double radius = 3;           ///< mm, of the tool, above 0
     double allowance = 0;        ///< mm left on the walls
     double step = 2;             ///< mm from way to way, above 0, at most the tool's width
-    bool inLines = false;        ///< parallel lines, and round along the walls; else rings
+    enum class In { rings, lines, none } in = In::rings; ///< lines are parallel; none: only round along the walls
     double angle = 0;            ///< radians from level, of lines
     bool climb = true;           ///< rings have the wall on their right
     const Rings* done = nullptr; ///< cleared before: only ways for the rest stay; none: all is to be covered

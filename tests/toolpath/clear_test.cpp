@@ -92,7 +92,7 @@ TEST_CASE("clear: all that the tool gets to is gone, no wall is touched, whateve
         const char* overlap = pick("10", "30", "55", "85");
         const char* allowance = pick("0", "0", "0.4");
         auto job = set(stepped(drawn(fresh(), pieces, "floor"), "clear", tool), "overlap", overlap);
-        job = set(set(job, "by", pick("rings", "lines")), "angle", pick("0", "30", "-70"));
+        job = set(set(job, "by", pick("rings", "lines", "even load")), "angle", pick("0", "30", "-70"));
         const char* perPass = pick("1", "3");
         job = set(set(job, "depth", "2.4"), "depthPerPass", perPass);
         job = set(set(job, "direction", pick("climb", "conventional")), "entry", pick("ramp", "plunge", "helix"));

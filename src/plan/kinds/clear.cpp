@@ -10,7 +10,10 @@ constexpr Field fields[] = {
     depthField<K>(),
     extraField<K>(),
     perPassField<K>(),
-    {"overlap", "Overlap", percent, 5, 95, Place::how, byRotary, false, numberIn<K, &K::overlap>},
+    {"overlap", "Overlap", percent, 5, 95, Place::how, byRotary, false, numberIn<K, &K::overlap>,
+     [](const Step& s) { return in<K>(s).by != ClearBy::evenLoad || in<K>(s).rest; }},
+    {"engagement", "Engaged by", angle, 20, 110, Place::how, byRotary, false, numberIn<K, &K::engagement>,
+     [](const Step& s) { return in<K>(s).by == ClearBy::evenLoad && !in<K>(s).rest; }},
     {"angle", "Lines at", angle, -90, 90, Place::how, byRotary, false, numberIn<K, &K::angle>,
      [](const Step& s) { return in<K>(s).by == ClearBy::lines; }},
     {"allowance", "Left on walls", length, 0, 10, Place::how, byRotary, false, numberIn<K, &K::allowance>},
@@ -25,7 +28,7 @@ constexpr Field fields[] = {
     startDepthField<K>(),
 };
 
-constexpr std::array<std::string_view, 2> byWords = {"rings", "lines"};
+constexpr std::array<std::string_view, 3> byWords = {"rings", "lines", "even load"};
 
 constexpr std::array<std::string_view, 3> clearEntryWords = {"ramp", "plunge", "helix"};
 

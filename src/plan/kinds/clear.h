@@ -6,7 +6,7 @@ namespace ferro::plan {
 
 struct Kind;
 
-enum class ClearBy { rings, lines };
+enum class ClearBy { rings, lines, evenLoad };
 
 /// Clears areas, with what lies in them left standing, down to a depth.
 struct Clear {
@@ -20,6 +20,7 @@ struct Clear {
     double overlap = 55;  ///< % of the tool's width that a way goes over the one before
     double allowance = 0; ///< mm left on the walls
     double floor = 0;     ///< mm left on the floor, where it does not go through
+    double engagement = 60; ///< degrees of the tool's rim in the stock at most, by even load
     double slant = 0;     ///< degrees that the walls lean out from upright: it stays as far off them as they need
     double angle = 0;     ///< degrees from level, of lines
 

@@ -1,6 +1,7 @@
 #include "plan/kinds/clear.h"
 
 #include "base/parallel.h"
+#include "toolpath/even_load_internal.h"
 #include "toolpath/regions_internal.h"
 #include "toolpath/ways_internal.h"
 
@@ -14,19 +15,46 @@ namespace {
 struct Cleared {
     Region region;
     Ways ways;
+    std::optional<Sweeps> even; ///< instead of the ways' inner ones
 };
 
 /// Writes ways one after the other at a depth, staying down where the next is near and the way there is clear of walls.
 class Clearer {
 public:
-    Clearer(const plan::Clear& clear, const Ways& ways, double radius)
-        : clear_(clear), crossing_(ways, radius), radius_(radius), ramp_(rampFeed(clear.rates, clear.rampAngle)) {}
+    /// `fastest`: mm/min that the machine can.
+    Clearer(const plan::Clear& clear, const Ways& ways, double radius, double fastest)
+        : clear_(clear), crossing_(ways, radius), radius_(radius), fastest_(fastest),
+          ramp_(rampFeed(clear.rates, clear.rampAngle)) {}
 
     void run(Pen& pen, const std::vector<Way>& ways, double surface, double depth) const {
         for (const auto& way : ways) one(pen, way, surface, -depth);
     }
 
+    /// With an even load: each goes down by a helix, or where all is gone.
+    void run(Pen& pen, const std::vector<Sweep>& sweeps, double surface, double depth) const {
+        for (const auto& sweep : sweeps) {
+            if (pen.at().z < 0) pen.lift();
+            pen.goOver(sweep.start);
+            pen.sinkTo(surface, 0); // at the plunge feed, though a pass before has been here
+            if (sweep.hole && clear_.entry != plan::Entry::plunge) {
+                round(pen, sweep.hole->centre, surface, -depth);
+            } else {
+                pen.sinkTo(-depth, 0);
+                if (sweep.hole) once(pen, sweep.hole->centre, -depth, feedAt(Sweep::Stretch::Pace::slot));
+            }
+            for (const auto& [pace, segments] : sweep.stretches) pen.along(segments, -depth, feedAt(pace));
+        }
+    }
+
 private:
+    [[nodiscard]] double feedAt(Sweep::Stretch::Pace pace) const {
+        switch (pace) {
+        case Sweep::Stretch::Pace::back: return std::max(clear_.rates.feed, std::min(2 * clear_.rates.feed, fastest_));
+        case Sweep::Stretch::Pace::slot: return clear_.rates.feed / 2; // it should bear little, and bears all
+        default: return clear_.rates.feed;
+        }
+    }
+
     void one(Pen& pen, const Way& way, double surface, double z) const {
         const Path& path = way.path;
         const Ruler whole(path);
@@ -79,27 +107,30 @@ private:
 
     /// Round and round down beside the place where a way begins, and once round at depth; false: there is no room.
     bool helix(Pen& pen, const Station& from, double surface, double z) const {
-        const double slope = std::tan(clear_.rampAngle * pi / 180);
         for (double r = 0.8 * radius_; r > 0.2 * radius_; r /= 1.5)
             for (const Vec2 side : {perpendicular(from.tangent), -perpendicular(from.tangent)}) {
                 const Vec2 centre = from.point + side * r;
                 if (!crossing_.hasRoom(centre, r)) continue;
-                const bool ccw = clear_.direction == plan::Direction::climb; // stock on the right, as on all the ways
-                const int turns = std::max(1, static_cast<int>(std::ceil((surface - z) / (2 * pi * r * slope))));
-                const auto round = [&](double to, double rate) {
-                    const Vec2 across = centre * 2 - from.point;
-                    pen.along({Segment::arc(centre, across, ccw), Segment::arc(centre, from.point, ccw)}, to, rate);
-                };
-                for (int k = 1; k <= turns; ++k) round(surface + (z - surface) * k / turns, ramp_);
-                round(z, clear_.rates.feed);
+                round(pen, centre, surface, z);
                 return true;
             }
         return false;
     }
+    void round(Pen& pen, Vec2 centre, double surface, double z) const {
+        const double turn = 2 * pi * distance(pen.at().flat(), centre) * std::tan(clear_.rampAngle * pi / 180);
+        const int turns = std::max(1, static_cast<int>(std::ceil((surface - z) / turn)));
+        for (int k = 1; k <= turns; ++k) once(pen, centre, surface + (z - surface) * k / turns, ramp_);
+        once(pen, centre, z, clear_.rates.feed);
+    }
+    void once(Pen& pen, Vec2 centre, double to, double rate) const {
+        const bool ccw = clear_.direction == plan::Direction::climb; // stock on the right, as on all the ways
+        const Vec2 from = pen.at().flat(), across = centre * 2 - from;
+        pen.along({Segment::arc(centre, across, ccw), Segment::arc(centre, from, ccw)}, to, rate);
+    }
 
     plan::Clear clear_;
     Crossing crossing_;
-    double radius_, ramp_;
+    double radius_, fastest_, ramp_;
 };
 
 /// The walls' ways by the edge that they lie along.
@@ -147,8 +178,8 @@ double offWalls(const plan::Clear& clear, double bottom) {
 
 /// One depth after the other: the area from the inside out, then its walls, each edge with what it is for.
 Task taskOf(const StepWork& work, const plan::Clear& clear, const Cleared& made) {
-    const auto& [region, ways] = made;
-    const auto clearer = std::make_shared<const Clearer>(clear, ways, work.tool.radius());
+    const auto& [region, ways, even] = made;
+    const auto clearer = std::make_shared<const Clearer>(clear, ways, work.tool.radius(), work.job.machine.maxFeed);
     const Path nowhere{ways.edge.front().path.start, {}, false}; // what is cleared is drawn, not its many ways
     const auto ofEdge = wallsByEdge(work, made);
     const auto depths = plan::passDepths(depthOf(clear), work.thickness());
@@ -173,6 +204,11 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, const Cleared& made)
         };
         Task area = taskOn(region.outer);
         area.write = writing(ways.inner);
+        if (even)
+            area.write = [=, sweeps = even->sweeps, slots = writing(ways.inner)](Pen& pen) {
+                clearer->run(pen, sweeps, surface, depth);
+                slots(pen);
+            };
         tasks.push_back(std::move(area));
         for (const auto& [edge, walls] : ofEdge) {
             Task wall = taskOn(edge);
@@ -195,9 +231,24 @@ Task taskOf(const StepWork& work, const plan::Clear& clear, const Cleared& made)
     Task whole = std::move(tasks.front());
     whole.then.assign(std::make_move_iterator(tasks.begin() + 1), std::make_move_iterator(tasks.end()));
     whole.size = work.contours[region.outer].size;
-    whole.entry = (ways.inner.empty() ? ways.walls : ways.inner).front().path.start;
+    whole.entry = even && !even->sweeps.empty() ? even->sweeps.front().start
+                                                : (ways.inner.empty() ? ways.walls : ways.inner).front().path.start;
     whole.exit = (ways.walls.empty() ? ways.inner : ways.walls).back().path.start;
     return whole;
+}
+
+/// Puts what is too narrow for an even load to the ways.
+Result<Sweeps> evenlyOver(Ways& ways, const plan::Clear& clear, double radius, Progress& progress) {
+    std::vector<Path> walls;
+    for (const auto& way : ways.edge) walls.push_back(way.path);
+    auto sweeps = evenLoad(walls,
+                           {.radius = radius,
+                            .engagement = clear.engagement * pi / 180,
+                            .climb = clear.direction == plan::Direction::climb},
+                           progress);
+    if (sweeps)
+        for (const auto& path : sweeps->narrow) ways.inner.push_back({path, {}});
+    return sweeps;
 }
 
 } // namespace
@@ -219,18 +270,28 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
         all.snags.push_back({Verdict::noGo, work.step.id, {}, {}, done.problem().what, done.problem().mend});
         return all;
     }
+    const bool even = clear.by == plan::ClearBy::evenLoad && !clear.rest;
     const Covering how{.radius = work.tool.radius(),
                        .allowance = offWalls(clear, bottom),
                        .step = work.tool.diameter * (1 - clear.overlap / 100),
-                       .inLines = clear.by == plan::ClearBy::lines,
+                       .in = even                                ? Covering::In::none
+                             : clear.by == plan::ClearBy::lines ? Covering::In::lines
+                                                                 : Covering::In::rings,
                        .angle = clear.angle * pi / 180,
                        .climb = clear.direction == plan::Direction::climb,
                        .done = clear.rest ? &*done : nullptr};
     std::vector<Cleared> regions;
-    for (auto& region : regionsOf(work)) regions.push_back({std::move(region), {}});
+    for (auto& region : regionsOf(work)) regions.push_back({std::move(region), {}, {}});
     std::vector<std::optional<Problem>> problems(regions.size());
     parallelFor(regions.size(), progress, [&](std::size_t i) {
-        if (auto ways = waysOver(regions[i].region.flat(), how, progress); ways)
+        auto ways = waysOver(regions[i].region.flat(), how, progress);
+        if (ways && even && !ways->edge.empty()) {
+            if (auto sweeps = evenlyOver(*ways, clear, work.tool.radius(), progress); sweeps)
+                regions[i].even = std::move(*sweeps);
+            else
+                problems[i] = sweeps.problem();
+        }
+        if (ways)
             regions[i].ways = std::move(*ways);
         else
             problems[i] = ways.problem();
@@ -247,9 +308,24 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
                                                    work.tool.name, mm(work.tool.diameter), mm(contour.size)),
                                        leavesToOthers(work) ? "Its rest is taken by a thinner tool."
                                                             : "Choose a thinner tool for it."));
-        else if (!ways.inner.empty() || !ways.walls.empty())
+        else if (!ways.inner.empty() || !ways.walls.empty()) {
             all.tasks.push_back(taskOf(work, clear, regions[i]));
+            if (const auto& made = regions[i].even; made && made->tight > work.tool.diameter)
+                all.snags.push_back(
+                    snagOn(work, contour, Verdict::look,
+                           fmt::format("Along {} the area is hardly wider than “{}”: it cuts a slot there, all across, "
+                                       "at half the feed.",
+                                       mm(made->tight), work.tool.name),
+                           "Use a thinner tool there, or go less deep a pass."));
+        }
     }
+    if (clear.rest && clear.by == plan::ClearBy::evenLoad)
+        all.snags.push_back({Verdict::note,
+                             work.step.id,
+                             {},
+                             {},
+                             "What is left is cleared in rings: an even load is kept in full areas only.",
+                             "Choose all, or rings."});
     if (clear.rest && all.tasks.empty() && all.snags.empty() && !regions.empty())
         all.snags.push_back(snagOn(work, work.contours[regions[0].region.outer], Verdict::note,
                                    "Nothing is left for this tool to clear.",
