@@ -69,7 +69,8 @@ private:
     /// from straight outwards, where the arc's own edge is, to ahead. On the first half of the arc it meets most.
     [[nodiscard]] double engagement(const Disc& from, const Disc& to) const {
         const double d = distance(from.at, to.at), gone = from.radius + r_;
-        const double x = (d * d + to.radius * to.radius - from.radius * from.radius) / (2 * d); // crossing, seen from to
+        const double x =
+            (d * d + to.radius * to.radius - from.radius * from.radius) / (2 * d); // crossing, seen from to
         const double half = std::acos(std::clamp(-x / std::max(to.radius, 1e-12), -1.0, 1.0));
         double worst = 0;
         constexpr int places = 10;
@@ -136,8 +137,7 @@ private:
             order.emplace_back(node, from);
             for (const auto e : edges[node]) {
                 const auto to = axis_.edges[e].a == node ? axis_.edges[e].b : axis_.edges[e].a;
-                if (!reached[to])
-                    open.emplace(way + distance(axis_.nodes[node].at, axis_.nodes[to].at), to, node, e);
+                if (!reached[to]) open.emplace(way + distance(axis_.nodes[node].at, axis_.nodes[to].at), to, node, e);
             }
         }
         for (auto it = order.rbegin(); it != order.rend(); ++it) {

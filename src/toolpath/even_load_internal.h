@@ -27,7 +27,8 @@ struct Sweep {
         } pace = Pace::cut;
         std::vector<Segment> segments = {};
     };
-    std::optional<Hole> hole; ///< it goes in by a helix round this and begins at its right; none: all is gone at `start`
+    std::optional<Hole>
+        hole; ///< it goes in by a helix round this and begins at its right; none: all is gone at `start`
     Vec2 start;
     std::vector<Stretch> stretches;
 };

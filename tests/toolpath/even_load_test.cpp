@@ -44,7 +44,7 @@ private:
 struct Borne {
     double most = 0; ///< degrees of the rim that were in stock, at full feed and full depth
     Vec2 where;
-    double mostBack = 0; ///< the same where it is faster: on its way back
+    double mostBack = 0;         ///< the same where it is faster: on its way back
     double way = 0, slotted = 0; ///< mm
 };
 /// All at one depth: the way down is not judged, nor what is announced as a slot by half the feed. What the tool

@@ -17,12 +17,12 @@ struct Clear {
     Direction direction = Direction::climb;
     Entry entry = Entry::ramp;
     double rampAngle = 4;
-    double overlap = 55;  ///< % of the tool's width that a way goes over the one before
-    double allowance = 0; ///< mm left on the walls
-    double floor = 0;     ///< mm left on the floor, where it does not go through
+    double overlap = 55;    ///< % of the tool's width that a way goes over the one before
+    double allowance = 0;   ///< mm left on the walls
+    double floor = 0;       ///< mm left on the floor, where it does not go through
     double engagement = 60; ///< degrees of the tool's rim in the stock at most, by even load
-    double slant = 0;     ///< degrees that the walls lean out from upright: it stays as far off them as they need
-    double angle = 0;     ///< degrees from level, of lines
+    double slant = 0;       ///< degrees that the walls lean out from upright: it stays as far off them as they need
+    double angle = 0;       ///< degrees from level, of lines
 
     static const Kind& kind();
     friend bool operator==(const Clear&, const Clear&) = default;

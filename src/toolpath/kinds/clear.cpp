@@ -274,9 +274,9 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
     const Covering how{.radius = work.tool.radius(),
                        .allowance = offWalls(clear, bottom),
                        .step = work.tool.diameter * (1 - clear.overlap / 100),
-                       .in = even                                ? Covering::In::none
+                       .in = even                               ? Covering::In::none
                              : clear.by == plan::ClearBy::lines ? Covering::In::lines
-                                                                 : Covering::In::rings,
+                                                                : Covering::In::rings,
                        .angle = clear.angle * pi / 180,
                        .climb = clear.direction == plan::Direction::climb,
                        .done = clear.rest ? &*done : nullptr};
