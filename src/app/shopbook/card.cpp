@@ -81,17 +81,13 @@ QuantityField* BookCard::number(const QString& label, Measure measure, const cha
     return field;
 }
 
-namespace {
-
-QWidget* labelled(const QString& label, QWidget* widget) {
+void BookCard::addBeside(const QString& label, QWidget* widget) {
     auto* holder = new QWidget;
     auto* line = row(label, widget);
     line->setContentsMargins(0, 0, 0, 0);
     holder->setLayout(line);
-    return holder;
+    addBeside(holder);
 }
-
-} // namespace
 
 template<class Thing> std::optional<Thing> ThingCard<Thing>::current() const {
     for (const auto& thing : shop::listIn<Thing>(keeper_.book()))
@@ -124,7 +120,7 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
         box->setFixedWidth(136);
         for (const auto w : word.words) box->addItem(textOf(w));
         const QString label = textOf(word.label);
-        addBeside(labelled(label, box));
+        addBeside(label, box);
         words_.push_back(box);
         connect(box, &QComboBox::activated, this,
                 [this, box, label, name = word.name] { set(name, label, box->currentText().toStdString()); });
@@ -135,7 +131,7 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
         box->setObjectName(object);
         box->setFixedWidth(160);
         for (const auto& key : keys) box->addItem(QString::fromStdString(key), QString::fromStdString(key));
-        addBeside(labelled(label, box));
+        addBeside(label, box);
         texts_.emplace_back(text, box);
         connect(box, &QComboBox::activated, this,
                 [this, text, label, box] { set(text, label, box->currentData().toString().toStdString()); });
@@ -168,7 +164,7 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
                 set("processes", tr("Works with"), on.join(", ").toStdString());
             });
         }
-        addBeside(labelled(tr("Works with"), processes));
+        addBeside(tr("Works with"), processes);
         texts_.emplace_back("processes", processes);
         addKeys("dialect", tr("Its dialect"), "bookDialect", program::knownDialects());
         auto* talks = addKeys("conversation", tr("Is spoken to"), "bookConversation", link::knownConversations());
@@ -179,7 +175,7 @@ template<class Thing> void ThingCard<Thing>::build(const Thing& thing) {
     if constexpr (std::is_same_v<Thing, shop::Material>) {
         auto* colour = plainButton(tr("Change…"), "bookColour");
         colour->setFixedWidth(136);
-        addBeside(labelled(tr("Colour"), colour));
+        addBeside(tr("Colour"), colour);
         texts_.emplace_back("colour", colour);
         connect(colour, &QPushButton::clicked, this, [this] {
             const auto now = current();

@@ -30,6 +30,7 @@ protected:
     [[nodiscard]] QLineEdit* addName(); ///< at the top
     void add(QWidget* widget);          ///< over the whole width
     void addBeside(QWidget* widget);    ///< at the left, the next one at the right
+    void addBeside(const QString& label, QWidget* widget);
     void begin(const QString& key, const QString& name);
     /// Whether the widgets are still those of this thing.
     [[nodiscard]] bool holds(const QString& key) const { return key == key_ && body_; }

@@ -45,13 +45,13 @@ void RecipeCard::build(const plan::Recipe& recipe) {
     tool_ = new QComboBox;
     tool_->setObjectName("bookTool");
     tool_->setFixedWidth(160);
-    addBeside(labelled(tr("Tool"), tool_));
+    addBeside(tr("Tool"), tool_);
     connect(tool_, &QComboBox::activated, this,
             [this] { set("tool", tr("Tool"), tool_->currentData().toString().toStdString()); });
     note_ = new QLineEdit;
     note_->setObjectName("bookNote");
     note_->setFixedWidth(160);
-    addBeside(labelled(tr("Note"), note_));
+    addBeside(tr("Note"), note_);
     connect(note_, &QLineEdit::editingFinished, this, [this] {
         if (takesTyped(note_)) set("note", tr("Note"), note_->text().toStdString());
     });
@@ -64,7 +64,7 @@ void RecipeCard::build(const plan::Recipe& recipe) {
         box->setFixedWidth(160);
         for (const auto word : choice->words) box->addItem(textOf(word));
         const QString label = textOf(choice->label);
-        addBeside(labelled(label, box));
+        addBeside(label, box);
         choices_[choice] = box;
         connect(box, &QComboBox::activated, this, [this, choice, label](int index) {
             set(choice->name, label, std::string(choice->words[static_cast<std::size_t>(index)]));
