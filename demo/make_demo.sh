@@ -162,6 +162,15 @@ done
   + step slit Stickers + set Stickers layers=stickers "through=kiss cut" depth=0.1 "weeding=border and lines" pitch=30 \
   + step slit "Tear line" + set "Tear line" layers=crease dash=4 gap=1.5 force=120
 
+# Badges: printed on film, found by their marks, cut by the knife.
+"$cli" new badges.ferro --force --machine roll-610 --material film --stock 300 200 0.15 --name "Badges for the crew"
+"$cli" edit badges.ferro picture heron-ink.png + size all 0 48 + place all 49 71 \
+  + circle 67 95 70 badges + circle 150 95 70 badges + circle 233 95 70 badges \
+  + path "M 136 107 A 22 22 0 1 0 168 85 A 18 18 0 1 1 136 107 Z" print moon + shape star 233 95 258 95 corners=9 inner=0.6 layer=print \
+  + text "FERRY CREW" 9 150 38 "face=sign bold" align=centre layer=print + layer-set print colour=#1d4a5f notes=on \
+  + step slit Badges + set Badges layers=badges "through=kiss cut" depth=0.1
+"$cli" marks put badges.ferro
+
 # The moon of the last act, burnt into poplar as it was drawn, in greys by power, and cut out round its edge.
 python3 draw_moon.py moon.png
 "$cli" new moon.ferro --force --machine laser-700 --material poplar --stock 120 100 3 --name "Moon of the last act"

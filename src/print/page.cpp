@@ -1,7 +1,8 @@
 #include "print/page_internal.h"
 
+#include "print/ink_internal.h"
+
 #include <cairo-ft.h>
-#include <cairo-pdf.h>
 
 extern "C" {
 extern const unsigned char ferro_print_regular[], ferro_print_regular_end[], ferro_print_bold[], ferro_print_bold_end[];
@@ -10,8 +11,6 @@ extern const unsigned char ferro_print_regular[], ferro_print_regular_end[], fer
 namespace ferro::print {
 
 namespace {
-constexpr double points = 72 / 25.4; ///< to a mm
-
 /// The faces, read once and kept as long as the program runs: what has drawn with them may outlive its page.
 struct Faces {
     FT_Library library = nullptr;
@@ -57,17 +56,9 @@ struct Pages::Inner {
 
 Pages::Pages(std::string_view title) : inner_(std::make_unique<Inner>()) {
     auto& in = *inner_;
-    in.surface = cairo_pdf_surface_create_for_stream(
-        [](void* to, const unsigned char* data, unsigned size) {
-            static_cast<std::string*>(to)->append(reinterpret_cast<const char*>(data), size);
-            return CAIRO_STATUS_SUCCESS;
-        },
-        &in.bytes, width * points, height * points);
-    cairo_pdf_surface_set_metadata(in.surface, CAIRO_PDF_METADATA_TITLE, std::string(title).c_str());
-    cairo_pdf_surface_set_metadata(in.surface, CAIRO_PDF_METADATA_CREATOR, "Ferrograph");
-    cairo_pdf_surface_set_metadata(in.surface, CAIRO_PDF_METADATA_CREATE_DATE, ""); // none: the same bytes every day
+    in.surface = pdfInto(in.bytes, width, height, title);
     in.ink = cairo_create(in.surface);
-    cairo_scale(in.ink, points, points);
+    cairo_scale(in.ink, pointsPerMm, pointsPerMm);
 }
 
 Pages::~Pages() {
@@ -141,25 +132,7 @@ void Pages::fill(const Box& box, Ink ink) {
 
 void Pages::outline(const Path& path, const Transform& map, double thick, Ink ink) {
     auto* to = inner_->ink;
-    const Vec2 start = map(path.start);
-    cairo_move_to(to, start.x, start.y);
-    for (std::size_t i = 0; i < path.segments.size(); ++i) {
-        const auto& s = path.segments[i];
-        const Vec2 end = map(s.end);
-        if (s.kind == Segment::Kind::cubic) {
-            const Vec2 a = map(s.a), b = map(s.b);
-            cairo_curve_to(to, a.x, a.y, b.x, b.y, end.x, end.y);
-        } else if (s.kind == Segment::Kind::arc) {
-            const int parts = std::max(1, static_cast<int>(std::ceil(std::abs(sweepOf(path.from(i), s)) / 0.1)));
-            for (int k = 1; k <= parts; ++k) {
-                const Vec2 p = map(pointAt(path.from(i), s, static_cast<double>(k) / parts));
-                cairo_line_to(to, p.x, p.y);
-            }
-        } else {
-            cairo_line_to(to, end.x, end.y);
-        }
-    }
-    if (path.closed) cairo_close_path(to);
+    putPath(to, path, map);
     cairo_set_source_rgb(to, ink.red, ink.green, ink.blue);
     cairo_set_line_width(to, thick);
     cairo_stroke(to);

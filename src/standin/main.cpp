@@ -1,5 +1,6 @@
 // The stand-in as a program: a pseudo-terminal or a loopback socket, and a clock.
 #include "shop/own.h"
+#include "standin/camera.h"
 #include "standin/standin.h"
 
 #include "base/options.h"
@@ -167,6 +168,50 @@ standin::Faults faultsFrom(const std::vector<std::string>& words, double rate, u
     return faults;
 }
 
+/// What the camera over the bed would see of a printed page.
+struct PhotoAsked {
+    std::string page, out;
+    std::vector<double> lies{0, 0, 0, 100, 100, 0}, stands{0, 0, 0}, over{150, 100}, px{2400, 1800};
+    standin::Eye eye;
+
+    void declare(Options& app) {
+        app.option("--page", page, "picture of a printed page, with its resolution");
+        app.option("--photo", out, "write what the camera over the bed sees of it here (PNG), and end");
+        app.option("--lies", lies, "shift in x and y mm, turn °, % wide, % high, skew °").expected(6);
+        app.option("--stands", stands, "the camera: tilt °, roll °, bend of its lens").expected(3);
+        app.option("--over", over, "mm on the bed that it looks at").expected(2);
+        app.option("--sees", eye.wide, "mm of the bed across its picture").range(10, 10000);
+        app.option("--px", px, "of its picture").expected(2);
+        app.option("--blur", eye.blur, "px").range(0, 20);
+        app.option("--noise", eye.noise, "greys").range(0, 60);
+        app.option("--gloom", eye.gloom, "how much darker one corner is, 0 to 1").range(0, 1);
+    }
+    [[nodiscard]] bool take() {
+        const auto say = [](const Problem& problem) {
+            fmt::print(stderr, "{} {}\n", problem.what, problem.mend);
+            return false;
+        };
+        const auto loaded = picture::load(page);
+        if (!loaded) return say(loaded.problem());
+        if (!loaded->pxPerMm)
+            return say({.what = "The page does not say its resolution.", .where = page, .mend = "Use “print”."});
+        if (!(px[0] >= 16 && px[1] >= 16 && px[0] * px[1] <= 50e6))
+            return say({.what = "Pictures have 16 px a side to 50 megapixels.", .where = {}, .mend = {}});
+        eye.width = static_cast<int>(px[0]), eye.height = static_cast<int>(px[1]);
+        eye.over = {over[0], over[1]};
+        eye.high = eye.wide * 1.5;
+        eye.tilt = stands[0] * pi / 180, eye.roll = stands[1] * pi / 180, eye.bend = stands[2];
+        const standin::Lying lying{
+            {lies[0], lies[1]}, lies[2] * pi / 180, lies[3] / 100, lies[4] / 100, lies[5] * pi / 180};
+        const auto seen = standin::photographed(picture::greyOf(*loaded), *loaded->pxPerMm, lying, eye);
+        picture::Picture as;
+        as.width = seen.width, as.height = seen.height;
+        as.pixels = std::make_shared<const std::vector<std::uint8_t>>(seen.values);
+        const auto written = writeAtomically(realDisk(), out, picture::toPng(as, eye.width / eye.wide));
+        return written ? true : say(written.problem());
+    }
+};
+
 void run(Line& line, standin::StandIn& machine, double faster) {
     using Clock = std::chrono::steady_clock;
     auto last = Clock::now(), lastLine = last;
@@ -208,7 +253,10 @@ int main(int argc, char** argv) {
     app.option("--fault", faults, "drop, swallow, garble, trip or reset at a line: drop@120");
     app.option("--fault-rate", rate, "chance for each answer to be lost or spoilt").range(0.0, 0.9);
     app.option("--seed", seed, "of the chance");
+    PhotoAsked photo;
+    photo.declare(app);
     if (const auto ended = app.take(argc, argv)) return *ended;
+    if (!photo.out.empty()) return photo.take() ? 0 : 1;
     std::signal(SIGPIPE, SIG_IGN);
     for (const int signal : {SIGINT, SIGTERM, SIGHUP}) std::signal(signal, [](int) { ended = 1; });
     try {

@@ -80,3 +80,44 @@ TEST_CASE("command line: a step is kept as a recipe, rules are made of it, and a
           "book take job.ferro", "book add rule role=sideways", "edit job.ferro recipe None"})
         CHECK(shell.run(words).exit == 1);
 }
+
+TEST_CASE(
+    "command line: cut to print, rehearsed from the card of the camera to the job that lies where its print does") {
+    const Shell shell;
+    shouldBe(shell.run("new moons.ferro --machine roll-610 --material film --stock 300 200 0.15"), 0);
+    shouldBe(shell.run("edit moons.ferro circle 70 90 60 cut + circle 70 90 30 ink + layer-set ink notes=on "
+                       "+ circle 220 110 60 cut + step slit Moons + set Moons layers=cut"),
+             0);
+    CHECK(shell.run("marks put moons.ferro").out == "7 marks\n");
+    shouldBe(shell.run("print moons.ferro -o moons.pdf"), 0);
+    shouldBe(shell.run("print moons.ferro -o page.png --px-per-mm 8"), 0);
+    CHECK(shell.run("print moons.ferro -o page.svg").exit == 1);
+    CHECK(shell.run("marks find moons.ferro page.png").errors.find("camera of “roll-610”") != std::string::npos);
+    // A printed card that lies straight, two of its spots told.
+    shouldBe(shell.run("marks card card.ferro --machine roll-610 --material film --stock 320 220 0.2"), 0);
+    CHECK(shell.run("marks card card.ferro --machine roll-610").exit == 1); // it is there
+    shouldBe(shell.run("print card.ferro -o card.png --px-per-mm 8"), 0);
+    const std::string eye = " --stands 4 2 0.03 --over 160 110 --sees 390 --px 1300 975 --noise 2";
+    shouldBe(shell.run("--page card.png --photo card-seen.png --lies 2 1 0 100 100 0" + eye, "ferrograph-standin"), 0);
+    CHECK(shell.run("marks camera card.ferro card-seen.png").errors.find("has to be told") != std::string::npos);
+    CHECK(shell.run("marks camera card.ferro card-seen.png --at 999=1,2").exit == 1);
+    shouldBe(shell.run("--page card.png --photo near.png --sees 300", "ferrograph-standin"), 0);
+    CHECK(shell.run("marks camera card.ferro near.png --at 1=12.5,11.5 --at 9=311.5,11.5").errors.find("on the card") !=
+          std::string::npos);
+    const auto camera = shell.run("marks camera card.ferro card-seen.png --at 1=12.5,11.5 --at 9=311.5,11.5");
+    INFO(camera.errors);
+    shouldBe(camera, 0);
+    CHECK(camera.out.find("spots, up to 0.0") != std::string::npos);
+    shouldBe(shell.run("--page page.png --photo bed.png --lies 5 -2 1 100.3 100 0" + eye, "ferrograph-standin"), 0);
+    const auto looked = shell.run("marks find moons.ferro bed.png --look");
+    CHECK(looked.out.find("turned 1.0") != std::string::npos);
+    CHECK(looked.out.find("100.30") + 1 + (looked.out.find("100.29") + 1) > 0);
+    shouldBe(shell.run("marks find moons.ferro bed.png --at 3=none -o cut.ferro"), 0);
+    CHECK(shell.run("proof cut.ferro").exit == 0);
+    // By hand, and wrong: told, and the job stays as it was.
+    CHECK(shell.run("marks at moons.ferro --at 1=30,50").exit == 1);
+    const auto off = shell.run("marks at moons.ferro --at 1=0,0 --at 2=100,0 --at 3=0,100");
+    CHECK(off.exit == 1);
+    CHECK(shell.run("marks at moons.ferro --at 1=x").exit == 1);
+    CHECK(shell.run("marks dance moons.ferro").exit == 1);
+}

@@ -130,6 +130,8 @@ StationSheet* MainWindow::sheetOf(StationId station) {
     }
     sheets_->addWidget(sheet);
     connect(sheet, &StationSheet::told, this, &MainWindow::tell);
+    connect(sheet, &StationSheet::wished, this,
+            [this](const QString& name) { action(name.toLatin1().constData())->trigger(); });
     return sheet;
 }
 

@@ -34,6 +34,11 @@ public:
     [[nodiscard]] RoundView* round() const { return round_; }
     [[nodiscard]] QAction* action(const char* name) const { return findChild<QAction*>(QLatin1String(name)); }
     void saveSheetMapTo(const QString& file);
+    /// The sheet as it is to be printed; where its marks lie in a picture; how the camera stands by a picture of its
+    /// card.
+    void printSheetTo(const QString& file);
+    void findMarksIn(const QString& picture);
+    void findCameraIn(const QString& picture);
     /// Files as dropped or named on the command line: jobs are opened, pictures are added, programs proofed.
     void takeFiles(const QStringList& files, bool strokesAsOutlines = false);
 
@@ -85,6 +90,10 @@ private:
     void openBenchMenu(QPoint at, bool onPiece);
     void exportOutlines();
     void saveSetupSheet();
+    void buildMarkActions(QMenu* menu);
+    QString askPicture(const QString& title);
+    void makeCameraCard();
+    void printSheet();
     void saveSheetMap();
     void letterText();
     void repeatPieces();

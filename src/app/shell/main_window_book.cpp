@@ -18,6 +18,10 @@ void MainWindow::buildShopMenu() {
     add(shopMenu_, tr("Take the book's values over into the job"), "jobFromBook", {}, [this] { takeFromBook(); });
     add(shopMenu_, tr("Make a swatch card…"), "shopSwatch", {}, [this] { makeSwatchCard(); });
     add(shopMenu_, tr("Gauges…"), "shopGauges", {}, [this] { makeGauge(); });
+    add(shopMenu_, tr("Make a camera card…"), "shopCameraCard", {}, [this] { makeCameraCard(); });
+    add(shopMenu_, tr("Where the camera stands…"), "shopCamera", {}, [this] {
+        if (const QString file = askPicture(tr("A picture of the camera card")); !file.isEmpty()) findCameraIn(file);
+    });
     add(shopMenu_, tr("These settings are proven…"), "shopProve", {}, [this] { proveSettings(); });
     add(shopMenu_, tr("Start the stand-in"), "shopStandIn", {}, [this] {
         session_.goTo(StationId::run);

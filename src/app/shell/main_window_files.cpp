@@ -10,8 +10,6 @@
 #include "artwork/excerpt.h"
 #include "artwork/text.h"
 #include "job/job_file.h"
-#include "print/setup_sheet.h"
-#include "print/sheet_map.h"
 
 #include <QFileDialog>
 #include <QMessageBox>
@@ -384,59 +382,5 @@ void MainWindow::exportOutlines() {
 }
 
 /// The map of all sheets as a PDF, with labels for their parts beside it.
-void MainWindow::saveSheetMap() {
-    QString file =
-        QFileDialog::getSaveFileName(this, tr("Save the sheet map and labels"),
-                                     QString::fromStdString(session_.job().name) + tr("-map.pdf"), tr("PDF (*.pdf)"));
-    if (file.isEmpty()) return;
-    if (!file.endsWith(".pdf", Qt::CaseInsensitive)) file += ".pdf";
-    saveSheetMapTo(file);
-}
-
-void MainWindow::saveSheetMapTo(const QString& file) {
-    const QString labels = file.chopped(4) + tr("-labels.pdf");
-    session_.background().run(
-        "map", tr("Mapping the sheets"),
-        [jobs = job::sheetsToCut(session_.job()), file = file.toStdString(),
-         labels = labels.toStdString()](Progress& progress) -> Result<void> {
-            std::vector<print::ProofedSheet> sheets;
-            for (std::size_t i = 0; i < jobs.size(); ++i) {
-                progress.stage(static_cast<double>(i) / static_cast<double>(jobs.size()),
-                               static_cast<double>(i + 1) / static_cast<double>(jobs.size()));
-                auto proof = proof::proofOf(jobs[i], progress);
-                if (!proof) return proof.problem();
-                sheets.push_back({jobs[i], std::move(*proof)});
-            }
-            const auto map = print::sheetMap(sheets), stickers = map ? print::labelSheet(sheets) : map;
-            if (!stickers) return stickers.problem();
-            if (auto done = writeAtomically(realDisk(), file, *map); !done) return done;
-            return writeAtomically(realDisk(), labels, *stickers);
-        },
-        this,
-        [this, file, labels](const Result<void>& done) {
-            if (!done) return tell(QString::fromStdString(done.problem().text()), true);
-            tell(tr("Wrote %1 and %2").arg(QFileInfo(file).fileName(), QFileInfo(labels).fileName()), false);
-        });
-}
-
-void MainWindow::saveSetupSheet() {
-    if (!session_.prover().isFresh()) return tell(tr("The proof is being made: ask again when it is done."), true);
-    const auto job = session_.job();
-    const auto proof = session_.prover().proof();
-    std::optional<print::ProgramFacts> facts;
-    if (proof->mayRun()) {
-        const auto program = session_.writer().program();
-        if (!program) return session_.tell(program.problem());
-        facts = print::ProgramFacts::of(program::fileNameFor(job, *program), program->text, program->lines);
-    }
-    QString file = QFileDialog::getSaveFileName(this, tr("Save the setup sheet"),
-                                                QString::fromStdString(job.name) + ".pdf", tr("PDF (*.pdf)"));
-    if (file.isEmpty()) return;
-    if (!file.endsWith(".pdf", Qt::CaseInsensitive)) file += ".pdf";
-    const auto pdf = print::setupSheet(job, *proof, facts);
-    const auto done = pdf ? writeAtomically(realDisk(), file.toStdString(), *pdf) : Result<void>(pdf.problem());
-    if (!done) return session_.tell(done.problem());
-    tell(tr("Wrote %1").arg(QFileInfo(file).fileName()), false);
-}
 
 } // namespace ferro::app

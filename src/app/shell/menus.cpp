@@ -46,6 +46,11 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"keepRecipe", "save step preset"},
     {"shopSwatch", "material test grid power speed burn sample"},
     {"shopGauges", "fit press snug loose kerf comb test clearance"},
+    {"marksPut", "registration print"},
+    {"marksPrint", "pdf paper stickers"},
+    {"marksFind", "registration camera print align"},
+    {"shopCamera", "calibrate lens"},
+    {"shopCameraCard", "calibrate lens"},
     {"shopProve", "best result save setting pick cell"},
     {"stepsByRules", "automatic layers plan"},
     {"jobAcceptTrace", "take outlines vector"},
@@ -206,6 +211,8 @@ void MainWindow::buildMenus() {
     }
     jobMenu->addSeparator();
     buildSheetActions(jobMenu);
+    jobMenu->addSeparator();
+    buildMarkActions(jobMenu);
     jobMenu->addSeparator();
     add(jobMenu, tr("Order the steps automatically"), "orderAutomatic", {},
         [this] { session_.apply(tr("Order of steps"), job::withOrder(session_.job(), plan::Order::automatic)); });

@@ -18,6 +18,8 @@ public:
 
 Q_SIGNALS:
     void told(const QString& text, bool isProblem);
+    /// An action of the window, by its name.
+    void wished(const QString& action);
 
 protected:
     Section* section(const QString& title);

@@ -3,6 +3,7 @@
 #include "app/shell/facts.h"
 #include "app/theme/theme.h"
 #include "job/boards.h"
+#include "job/marks.h"
 #include "shop/own.h"
 
 #include <QMenu>
@@ -67,6 +68,19 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
     connect(part_, &PartSection::refused, this, [this](const QString& why) { Q_EMIT told(why, true); });
     arrange_ = new ArrangeSection(session);
     column_->insertWidget(column_->count() - 1, arrange_);
+
+    auto* marks = section(tr("Printed marks"));
+    marks_ = captionLabel();
+    marks_->setObjectName("marksFacts");
+    auto* put = plainButton(tr("Put round it"), "putMarks");
+    auto* print = plainButton(tr("Print…"), "printMarks");
+    auto* find = plainButton(tr("Find in a picture…"), "findMarks");
+    marks->add(marks_);
+    marks->add(buttonRow({put, print}));
+    marks->add(buttonRow({find}));
+    marks->setFolded(true);
+    for (const auto& [button, name] : {std::pair(put, "marksPut"), {print, "marksPrint"}, {find, "marksFind"}})
+        connect(button, &QPushButton::clicked, this, [this, name = QString(name)] { Q_EMIT wished(name); });
 
     auto* zero = section(tr("Zero"));
     corner_ = new WordChoice({}, {tr("◣"), tr("◢"), tr("◥"), tr("◤"), tr("centre")});
@@ -190,6 +204,11 @@ void StockSheet::refresh() {
     const auto& job = session_.job();
     for (auto* field : {width_, height_, thickness_, spacer_, clearance_, clampHeight_}) field->setUnits(job.units);
     const auto& sheet = job.sheet();
+    const auto marks = job::marksOf(job);
+    marks_->setText(marks.empty() ? tr("None. They are printed with the artwork and found on the bed by a camera.")
+                                  : tr("%1 marks of %2.")
+                                        .arg(marks.size())
+                                        .arg(textOf(shown(2 * marks.front().radius, Measure::length, job.units))));
     const bool outlined = sheet.stock.outline.has_value();
     for (auto* field : {width_, height_}) field->setEnabled(!outlined);
     blank_->setText(outlined ? tr("Make it a rectangle") : tr("Blank of the chosen outline"));

@@ -26,7 +26,7 @@ private:
     WordChoice *corner_, *zeroAt_;
     QListWidget* clamps_;
     QPushButton *shelf_, *rest_, *blank_;
-    QLabel* board_;
+    QLabel *board_, *marks_;
     ArrangeSection* arrange_;
     PartSection* part_;
     NestSection* nest_;

@@ -1,0 +1,96 @@
+#pragma once
+
+#include "app/background/background.h"
+#include "app/widgets/parts.h"
+#include "app/widgets/quantity_field.h"
+
+#include <QImage>
+#include <QListWidget>
+
+#ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "job/camera.h"
+#endif
+
+namespace ferro::app {
+
+/// A picture with rings on it; a click says where, in its pixels. The wheel brings nearer, a drag moves.
+class RingedPicture : public QWidget {
+    Q_OBJECT
+public:
+    struct Ring {
+        Vec2 at; ///< px
+        double radius = 0;
+        QString words;
+        enum class As { found, missing, chosen } as = As::found;
+    };
+    RingedPicture();
+    void setImage(QImage image);
+    void setRings(std::vector<Ring> rings);
+    /// Where on the widget a place of the picture is shown.
+    [[nodiscard]] QPointF shownAt(Vec2 px) const;
+
+Q_SIGNALS:
+    void clicked(Vec2 px);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+
+private:
+    [[nodiscard]] double scale() const;
+    [[nodiscard]] QPointF origin() const;
+    QImage image_;
+    std::vector<Ring> rings_;
+    double nearer_ = 1;
+    QPointF shift_; ///< of the picture's middle from the widget's, in pixels of the picture
+    QPointF pressed_, last_;
+    bool dragged_ = false;
+};
+
+/// Where the printed marks of a sheet lie on the bed, in a picture by the machine's camera; or where a card's spots are
+/// seen, which tells how the camera stands. What was not found is clicked, or typed.
+class MarksDialog : public QDialog {
+    Q_OBJECT
+public:
+    enum class Of { sheet, camera };
+    MarksDialog(const job::Job& job, const QString& picture, Of of, Background& background, QWidget* parent);
+
+    [[nodiscard]] const std::optional<job::Correction>& correction() const { return correction_; }
+    [[nodiscard]] const std::optional<job::CameraFound>& camera() const { return found_; }
+
+private:
+    struct Seen {
+        QImage image;
+        Result<job::MarksSeen> marks;
+    };
+    void take(Result<Seen> seen);
+    void clicked(Vec2 px);
+    void typed();
+    void choose(int mark);
+    void showChosen();
+    void look();
+    void lookForCamera();
+    [[nodiscard]] Vec2 drawnAt(std::size_t mark) const;
+
+    job::Job job_;
+    Of of_;
+    Background& background_;
+    std::vector<Vec2> drawn_;
+    double radius_ = 2.5; ///< mm, of a mark
+    std::optional<Viewed> view_;
+    std::vector<std::optional<Vec2>> places_; ///< where each mark is; of a card's spots those told
+    std::vector<picture::RoundMark> round_;
+    QImage image_;
+    std::optional<job::Correction> correction_;
+    std::optional<job::CameraFound> found_;
+    RingedPicture* picture_;
+    QListWidget* list_;
+    QuantityField *x_, *y_;
+    QPushButton *leave_, *take_;
+    QLabel* words_;
+};
+
+} // namespace ferro::app

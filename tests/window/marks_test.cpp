@@ -1,0 +1,120 @@
+// Cut to print in the window: marks put, found in a picture, one of them by a click, and all moved.
+#include "window.h"
+
+#include "app/shell/marks_dialog.h"
+#include "job/camera.h"
+#include "job/edits.h"
+#include "print/artwork_page.h"
+#include "standin/camera.h"
+
+using namespace ferro;
+using namespace ferro::test;
+
+namespace {
+
+/// Writes what the camera sees of the sheet; answers the file.
+QString photo(const job::Job& job, const standin::Lying& lying, const QString& file, unsigned seed) {
+    const auto page = print::artworkPicture(job, {}, 10);
+    REQUIRE(page);
+    standin::Eye eye;
+    eye.width = 1400, eye.height = 1050, eye.noise = 2, eye.bend = 0.03, eye.tilt = 0.05, eye.seed = seed;
+    const auto seen = standin::photographed(picture::greyOf(*page), 10, lying, eye);
+    picture::Picture as;
+    as.width = seen.width, as.height = seen.height;
+    as.pixels = std::make_shared<const std::vector<std::uint8_t>>(seen.values);
+    REQUIRE(writeAtomically(realDisk(), file.toStdString(), picture::toPng(as, 4)));
+    return file;
+}
+
+/// Works in the dialog while it is open, when it has found what it finds.
+template<class Hands> void inDialog(Window& w, Hands hands) {
+    auto* timer = new QTimer(w.main.get());
+    QObject::connect(timer, &QTimer::timeout, w.main.get(), [&w, timer, hands] {
+        auto* dialog = qobject_cast<app::MarksDialog*>(QApplication::activeModalWidget());
+        if (!dialog || w.session->background().busy("marks")) return;
+        timer->stop();
+        hands(dialog);
+    });
+    timer->start(20);
+}
+void press(QDialog* dialog, const char* name) {
+    auto* button = dialog->findChild<QPushButton*>(QLatin1String(name));
+    REQUIRE(button);
+    REQUIRE(button->isEnabled());
+    QTest::mouseClick(button, Qt::LeftButton);
+}
+QString words(QDialog* dialog) { return dialog->findChild<QLabel*>("marksWords")->text(); }
+
+} // namespace
+
+TEST_CASE("cut to print: how the camera stands, marks found and clicked, and the job where its print lies") {
+    Window w;
+    w.open(FERRO_DEMO "/badges.ferro");
+    const QString folder = QString::fromStdString(w.folder()->path.string());
+    const auto badges = w.job();
+    // The card of a knife is printed: two of its spots are told.
+    w.act("shopCameraCard");
+    w.settle();
+    CHECK(w.job().plan.steps.empty());
+    standin::Lying onBed;
+    onBed.shift = {3, 5}, onBed.turn = 0.01;
+    const auto spots = job::spotsOf(w.job());
+    const QString card = photo(w.job(), onBed, folder + "/card.png", 3);
+    inDialog(w, [&](app::MarksDialog* dialog) {
+        CHECK(words(dialog).contains("Tell where two of them are"));
+        auto* list = dialog->findChild<QListWidget*>("marksList");
+        for (const int k : {0, static_cast<int>(spots.size()) - 2}) {
+            list->setCurrentRow(k);
+            const Vec2 at = onBed.map()(spots[static_cast<std::size_t>(k)]);
+            for (const auto& [name, value] : {std::pair("markXEdit", at.x), {"markYEdit", at.y}}) {
+                auto* line = dialog->findChild<QLineEdit*>(name);
+                line->setFocus();
+                line->selectAll();
+                QTest::keyClicks(line, QString::number(value, 'f', 4));
+                QTest::keyClick(line, Qt::Key_Return);
+            }
+        }
+        CHECK(words(dialog).contains(QString("%1 of %1 spots").arg(spots.size())));
+        press(dialog, "marksTake");
+    });
+    w.main->findCameraIn(card);
+    REQUIRE(job::cameraOf(realDisk(), badges.machine.key));
+
+    w.session->undo();
+    w.open(FERRO_DEMO "/badges.ferro");
+    REQUIRE(job::marksOf(w.job()).size() == 7);
+    w.main->printSheetTo(folder + "/page.pdf");
+    w.settle();
+    CHECK(QFileInfo(folder + "/page.pdf").size() > 10'000);
+    // One mark is under a thumb.
+    const auto marks = job::marksOf(w.job());
+    standin::Lying lying;
+    lying.shift = {4, -3}, lying.turn = -0.02, lying.wider = 1.003;
+    const auto covered = job::withArtwork(badges, *artwork::withRemoved(*badges.artwork, {marks[3].item}));
+    const QString bed = photo(covered, lying, folder + "/bed.png", 4);
+    inDialog(w, [&](app::MarksDialog* dialog) {
+        CHECK(words(dialog).contains("6 of 7 marks"));
+        auto* list = dialog->findChild<QListWidget*>("marksList");
+        CHECK(list->currentRow() == 3); // what was not found is asked for
+        CHECK(list->item(3)->text().contains("not found"));
+        auto* picture = dialog->findChild<app::RingedPicture*>("ringedPicture");
+        const auto camera = *job::cameraOf(realDisk(), badges.machine.key);
+        const Vec2 px = job::inPicture(badges, camera, lying.map()(marks[3].at));
+        QTest::mouseClick(picture, Qt::LeftButton, {}, picture->shownAt(px).toPoint());
+        CHECK(words(dialog).contains("7 of 7 marks"));
+        if (const QString shots = qEnvironmentVariable("FERRO_SHOTS"); !shots.isEmpty()) // for the guide
+            dialog->grab().save(shots + "/marks.png");
+        press(dialog, "marksTake");
+    });
+    const auto before = w.job();
+    w.main->findMarksIn(bed);
+    w.settle();
+    for (std::size_t i = 0; i < before.artwork->items.size(); ++i) {
+        const auto& item = before.artwork->items[i];
+        const Vec2 at = item.place({1, 1});
+        CHECK(distance(w.job().artwork->items[i].place({1, 1}), lying.map()(at)) < 0.15); // a click is a person's
+    }
+    CHECK(w.message().contains("where its print does"));
+    w.act("editUndo");
+    CHECK(w.job() == before);
+}
