@@ -148,9 +148,9 @@ void Streamer::Counted::sendMore() {
     }
     if (!s_.port_ || !waiting_.empty() || s_.acknowledged_ < s_.lines()) return;
     if (!settled_) return settle();
-    s_.status_.done = s_.lines();
+    const long before = std::exchange(s_.status_.done, s_.lines());
     s_.status_.state = MachineState::resting;
-    s_.noteDone(-1);
+    s_.noteDone(before);
     s_.finish();
 }
 

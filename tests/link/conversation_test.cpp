@@ -352,6 +352,68 @@ TEST_CASE("conversation: stops are kept here, when all before them is done, and 
     CHECK(able.streamer.send("G0 X1"));
 }
 
+TEST_CASE("conversation: what is told of a run on the way goes by what is surely done", "[safety]") {
+    auto talk = plain();
+    talk.ahead = 10;
+    Bench bench(talk, {}, 0.02);
+    std::vector<std::string> log;
+    bench.streamer.setLog([&](const std::string& entry) { log.push_back(entry); });
+    std::string program = "G21 G90\n";
+    for (int i = 0; i < 30; ++i) program += fmt::format("G1 X{} F3000\n", i % 2 ? 5 : 15);
+    program += "T2 M6\nG1 X30\nM0\nG1 X0\nM30\n";
+    REQUIRE(bench.streamer.start(program));
+    long last = 0;
+    while (bench.streamer.state() == State::running) {
+        bench.streamer.work(0);
+        const auto& now = bench.streamer.status();
+        REQUIRE(now.accepted == bench.streamer.acknowledged());
+        // A line is done when so many have been taken in since, or when all has been carried out.
+        if (bench.streamer.state() == State::running && bench.streamer.acknowledged() < 31) {
+            REQUIRE(now.done == std::max(0L, bench.streamer.acknowledged() - talk.ahead));
+            if (bench.streamer.acknowledged() > 0) REQUIRE(now.state == link::MachineState::moving);
+        }
+        REQUIRE(now.done >= last);
+        last = now.done;
+    }
+    REQUIRE(bench.streamer.question() == "tool");
+    CHECK(bench.streamer.status().state == link::MachineState::changing);
+    CHECK(bench.streamer.status().done == 31);
+    CHECK(std::count(log.begin(), log.end(), "done 31") == 1);
+    CHECK(std::count(log.begin(), log.end(), "done 20") == 1);
+    bench.streamer.resume();
+    CHECK(bench.streamer.status().state == link::MachineState::moving);
+    CHECK(bench.goOn() == State::asking);
+    CHECK(bench.streamer.status().state == link::MachineState::pausing);
+    bench.streamer.resume();
+    CHECK(bench.goOn() == State::finished);
+    CHECK(bench.streamer.status().state == link::MachineState::resting);
+    CHECK(std::count(log.begin(), log.end(), fmt::format("done {}", bench.streamer.lines())) == 1);
+
+    // The line whose answer is missing is named, and what it moved to is not called reached.
+    Faults faults;
+    faults.once.push_back({Faults::Kind::swallow, 12});
+    Bench mute(talk, faults, 0.3);
+    REQUIRE(mute.run(program) == State::stopped);
+    CHECK(mute.streamer.problem()->what.find(fmt::format("line {} ", mute.streamer.acknowledged() + 1)) !=
+          std::string::npos);
+
+    // What was half said when a link broke is not put before what the next one says.
+    Bench torn(plain(), {}, 0.3);
+    torn.kept = "o";
+    torn.streamer.work(0);
+    Faults dropped;
+    CHECK(torn.streamer.connect());
+    CHECK(torn.streamer.send("G0 X1"));
+
+    // Blocks outside a run end with a trip, and that is told.
+    Bench tripping(described(), {{{Faults::Kind::trip, 6}}, 0, 1}, 0.02);
+    REQUIRE(tripping.streamer.queue({"G0 X10", "G0 X20", "G0 X30"}));
+    for (int i = 0; i < 4000 && tripping.streamer.sending(); ++i) tripping.streamer.work(0);
+    REQUIRE(tripping.streamer.looseProblem());
+    CHECK(tripping.streamer.looseProblem()->what.find("tripped") != std::string::npos);
+    CHECK_FALSE(tripping.streamer.sending());
+}
+
 TEST_CASE("conversation: an answer that comes too late is no one's, and a reset is told no longer than it is needed",
           "[safety]") {
     Bench bench(plain(), {}, 0.3);

@@ -1,4 +1,5 @@
 // What a plotter draws that follows the file, by a reader of the test's own; and what of a dialect is refused.
+#include "program/code.h"
 #include "program/for_job.h"
 #include "program/plotter.h"
 #include "proof/proof.h"
@@ -167,4 +168,42 @@ TEST_CASE("blade: its G-code goes down and never starts a spindle, a mill's dial
     wrong.toolChange.clear();
     CHECK_FALSE(program::programFor(job, proof.path, wrong, program::Clearance::passed));
     CHECK_FALSE(program::dialectOf(realDisk(), with(job, job::withDialect(job, "mill-mm"))));
+}
+
+TEST_CASE("plotter: the zero that a sheet has is where its file counts from, and force and speed are said once") {
+    auto job = film();
+    auto stock = job.sheet().stock;
+    stock.corner = job::ZeroCorner::centre;
+    job = with(job, job::withStock(job, stock));
+    Progress progress;
+    const auto proof = *proof::proofOf(job, progress);
+    const auto dialect = *program::dialectOf(realDisk(), job);
+    const auto program = program::programFor(job, proof.path, dialect, program::Clearance::passed);
+    REQUIRE(program);
+    const auto lines = drawnBy(program->text);
+    // The fold, from 20,150 to 120,150 on the sheet.
+    const Vec2 zero = job::zeroOf(job.sheet().stock).at;
+    REQUIRE(zero.x > 100);
+    const auto fold = std::find_if(lines.begin(), lines.end(), [](const Line& line) { return line.force == 35; });
+    REQUIRE(fold != lines.end());
+    CHECK(distance(fold->points.front(), Vec2{20, 150} - zero) < 1); // off by the blade's trail
+    CHECK(distance(fold->points.back(), Vec2{120, 150} - zero) < 1);
+    const auto times = [&](const std::string& word) {
+        std::size_t count = 0;
+        for (auto at = program->text.find(word); at != std::string::npos; at = program->text.find(word, at + 1))
+            ++count;
+        return count;
+    };
+    CHECK(times("FS35;") == 1);
+    CHECK(times("FS110;") == 1);
+    CHECK(times("VS") >= 1);
+}
+
+TEST_CASE("code: what a controller is told of a line, without what is for people") {
+    CHECK(program::codeOf("  G1 X2 (to the edge) F300 ; slowly ") == "G1 X2  F300");
+    CHECK(program::codeOf("(all of it)").empty());
+    CHECK(program::codeOf("; all of it").empty());
+    CHECK(program::codeOf("M0 (wait; then go) S1\r") == "M0  S1");
+    CHECK(program::codeOf("G0 X1 (one) Y2 (two)") == "G0 X1  Y2");
+    CHECK(program::codeOf("\t ").empty());
 }
