@@ -69,6 +69,15 @@ cp heron-trace.ferro heron.ferro
   + path "M 20 30 C 50 10 70 10 100 30 S 160 50 190 30 S 250 10 277 30 V 56 C 250 36 220 36 190 56 S 130 76 100 56 S 50 36 20 56 Z M 128 58 C 140 64 150 64 162 58 C 150 53 140 53 128 58 Z" plate waves \
   + bridge all width=2.5 + step outline Openings + set Openings layers=plate side=inside
 
+# The same wave in three colours: a plate for each, with register pins, and a jig.
+"$cli" new plates.ferro --force --machine laser-700 --material black-card --stock 400 260 0.5 --name "Wave in three colours"
+"$cli" edit plates.ferro \
+  path "M 20 30 C 50 10 70 10 100 30 S 160 50 190 30 S 250 10 277 30 V 56 C 250 36 220 36 190 56 S 130 76 100 56 S 50 36 20 56 Z" sea waves \
+  + path "M 40 110 L 60 44 H 170 L 190 110 Z M 70 90 a 7 7 0 1 0 14 0 a 7 7 0 1 0 -14 0 Z M 108 90 a 7 7 0 1 0 14 0 a 7 7 0 1 0 -14 0 Z M 146 90 a 7 7 0 1 0 14 0 a 7 7 0 1 0 -14 0 Z" hull ferry \
+  + path "M 215 120 A 26 26 0 1 1 267 120 A 26 26 0 1 1 215 120 Z M 226 120 A 15 15 0 1 0 256 120 A 15 15 0 1 0 226 120 Z" light moon \
+  + move all 52 50 + layer-set sea colour=#1d4a5f + layer-set hull colour=#8c3b2a + layer-set light colour=#e0b84a \
+  + plates islands=bridged width=2
+
 # The scenery kit as a loose DXF, and taken in.
 python3 draw_kit.py > scenery-kit.dxf
 "$cli" new kit.ferro --force --machine mill-600 --material birch-ply --stock 600 400 6 --name "Scenery kit"

@@ -1,10 +1,12 @@
 // Edits of sheets and layers, of copies and of what is known of parts.
 #include "artwork/copies.h"
 #include "artwork/repeat.h"
+#include "cli/bridge_words.h"
 #include "cli/words_internal.h"
 #include "job/boards.h"
 #include "job/layers.h"
 #include "job/part_words.h"
+#include "job/plates.h"
 #include "job/sheets.h"
 
 namespace ferro::cli {
@@ -28,6 +30,55 @@ template<class Enum, class Known> Result<void> takeWord(const Assignment& set, c
     return Problem{.what = fmt::format("{} cannot be “{}”.", set.name, set.value),
                    .where = {},
                    .mend = fmt::format("Use {}.", listed(known))};
+}
+
+/// "margin=20", "pin=4", "islands=parted", "overlap=0.5", "jig=off", and those of bridges.
+Result<Job> plated(const Job& job, const Words& w) {
+    job::PlatesWish wish;
+    Words ofBridges;
+    std::string islands = "bridged";
+    for (const auto& word : w) {
+        const auto set = assignmentFrom(word);
+        if (!set) return set.problem();
+        if (set->name == "islands") {
+            islands = set->value;
+        } else if (set->name == "jig") {
+            const auto on = onOff(set->value);
+            if (!on) return on.problem();
+            wish.jig = *on;
+        } else if (set->name == "margin" || set->name == "pin" || set->name == "overlap") {
+            const auto size = lengthOf(job, set->value);
+            if (!size) return size.problem().within(set->name);
+            (set->name == "margin" ? wish.margin : set->name == "pin" ? wish.pin : wish.overlap) = *size;
+        } else {
+            ofBridges.push_back(word);
+        }
+    }
+    wish.parted = islands == "parted";
+    if (islands != "parted" && islands != "bridged" && islands != "left")
+        return Problem{.what = fmt::format("Islands cannot be “{}”.", islands),
+                       .where = {},
+                       .mend = "Use bridged, parted or left."};
+    const auto settings = bridgeSettingsFrom(job, ofBridges);
+    if (!settings) return settings.problem();
+    Job from = job;
+    if (const auto items = job::islandsIn(job); islands == "bridged" && !items.empty()) {
+        Progress progress;
+        auto made = mend::withBridges(*job.artwork, items, *settings, progress);
+        if (!made) return made.problem();
+        fmt::print(stderr, "{}\n", made->did);
+        from = job::withArtwork(job, std::move(made->artwork));
+    }
+    auto made = job::withPlates(from, wish);
+    if (!made) return made.problem();
+    for (std::size_t i = 0; i < made->plates.size(); ++i) {
+        const auto& plate = made->plates[i];
+        fmt::print(stderr, "plate {}: “{}”{}, {} pieces{}\n", i + 1, plate.layer, plate.again ? " again" : "",
+                   plate.pieces,
+                   plate.islands ? fmt::format(", islands that nothing holds: {}", plate.islands) : std::string());
+    }
+    for (const auto& why : made->why) fmt::print(stderr, "{}\n", why);
+    return std::move(made->job);
 }
 
 Result<void> takePartWord(const Job& job, const Assignment& set, Part& part) {
@@ -178,6 +229,9 @@ std::vector<Verb> sheetVerbs() {
         };
     };
     return {
+        {"plates", "[islands=bridged|parted|left] [margin=25] [pin=4] [overlap=0.5] [jig=on] [width=2] [number=2]",
+         "a stencil for each coloured layer, on a sheet of its own, with register pins and a jig", 0,
+         [](const Job& j, const Words& w, const shop::Book&) { return plated(j, w); }},
         {"sheet-add", "[NAME]", "another sheet like the one at hand, which it is then", 0,
          [](const Job& j, const Words& w, const shop::Book&) {
              return job::withSheetAdded(j, w.empty() ? std::string_view{} : w[0]);

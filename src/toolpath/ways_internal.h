@@ -17,12 +17,12 @@ struct Way {
 
 /// How an area is to be covered by ways.
 struct Covering {
-    double radius = 3;           ///< mm, of the tool, above 0
-    double allowance = 0;        ///< mm left on the walls
-    double step = 2;             ///< mm from way to way, above 0, at most the tool's width
+    double radius = 3;                                   ///< mm, of the tool, above 0
+    double allowance = 0;                                ///< mm left on the walls
+    double step = 2;                                     ///< mm from way to way, above 0, at most the tool's width
     enum class In { rings, lines, none } in = In::rings; ///< lines are parallel; none: only round along the walls
-    double angle = 0;            ///< radians from level, of lines
-    bool climb = true;           ///< rings have the wall on their right
+    double angle = 0;                                    ///< radians from level, of lines
+    bool climb = true;                                   ///< rings have the wall on their right
     const Rings* done = nullptr; ///< cleared before: only ways for the rest stay; none: all is to be covered
 };
 

@@ -121,3 +121,23 @@ TEST_CASE(
     CHECK(shell.run("marks at moons.ferro --at 1=x").exit == 1);
     CHECK(shell.run("marks dance moons.ferro").exit == 1);
 }
+
+TEST_CASE("command line: a plate for each colour, and what it says of them") {
+    const Shell shell;
+    shouldBe(shell.run("new w.ferro --machine laser-700 --material black-card --stock 400 260 0.5"), 0);
+    shouldBe(shell.run(
+                 "edit w.ferro rectangle 80 80 160 60 sea + circle 200 150 60 moon + path 'M 90 180 H 150 V 220 H 90 Z "
+                 "M 105 190 H 135 V 210 H 105 Z' hull + layer-set sea colour=#1d4a5f + layer-set moon colour=#e0b84a "
+                 "+ layer-set hull colour=#8c3b2a"),
+             0);
+    CHECK(shell.run("edit w.ferro plates islands=swim").exit == 1);
+    CHECK(shell.run("edit w.ferro plates margin=90").errors.find("It takes a sheet of") != std::string::npos);
+    const auto parted = shell.run("edit w.ferro plates islands=parted -o parted.ferro");
+    shouldBe(parted, 0);
+    CHECK(parted.errors.find("plate 4: “hull” again") != std::string::npos);
+    const auto left = shell.run("edit w.ferro plates islands=left jig=off -o left.ferro");
+    CHECK(left.errors.find("islands that nothing holds: 1") != std::string::npos);
+    shouldBe(shell.run("edit w.ferro plates width=3"), 0);
+    for (const char* sheet : {"1", "2", "3", "Jig"})
+        CHECK(shell.run(std::string("proof w.ferro --sheet ") + sheet).exit == 0);
+}

@@ -2,8 +2,10 @@
 #include "window.h"
 
 #include "app/shell/marks_dialog.h"
+#include "app/shell/plates_dialog.h"
 #include "job/camera.h"
 #include "job/edits.h"
+#include "job/sheets.h"
 #include "print/artwork_page.h"
 #include "standin/camera.h"
 
@@ -27,10 +29,10 @@ QString photo(const job::Job& job, const standin::Lying& lying, const QString& f
 }
 
 /// Works in the dialog while it is open, when it has found what it finds.
-template<class Hands> void inDialog(Window& w, Hands hands) {
+template<class Dialog = app::MarksDialog, class Hands> void inDialog(Window& w, Hands hands) {
     auto* timer = new QTimer(w.main.get());
     QObject::connect(timer, &QTimer::timeout, w.main.get(), [&w, timer, hands] {
-        auto* dialog = qobject_cast<app::MarksDialog*>(QApplication::activeModalWidget());
+        auto* dialog = qobject_cast<Dialog*>(QApplication::activeModalWidget());
         if (!dialog || w.session->background().busy("marks")) return;
         timer->stop();
         hands(dialog);
@@ -115,6 +117,51 @@ TEST_CASE("cut to print: how the camera stands, marks found and clicked, and the
         CHECK(distance(w.job().artwork->items[i].place({1, 1}), lying.map()(at)) < 0.15); // a click is a person's
     }
     CHECK(w.message().contains("where its print does"));
+    w.act("editUndo");
+    CHECK(w.job() == before);
+}
+
+TEST_CASE("plates: each colour becomes a sheet, islands bridged or parted, and one undo takes all of it back") {
+    Window w;
+    const auto piece = [&](const char* layer, const char* colour, std::vector<Piece> pieces) {
+        auto art = artwork::withPieces(*w.job().artwork, std::move(pieces), layer, layer).artwork;
+        for (auto& l : art.layers)
+            if (l.name == layer) l.colour = colour;
+        w.session->apply("draw", job::withArtwork(w.job(), std::move(art)));
+    };
+    inDialog<app::PlatesDialog>(w, [](app::PlatesDialog* dialog) {
+        CHECK(dialog->findChild<QLabel*>("platesWords")->text().contains("No layer"));
+        CHECK_FALSE(dialog->findChild<QPushButton*>("platesMake")->isEnabled());
+        dialog->reject();
+    });
+    w.act("platesMakeAll");
+    piece("sea", "#1d4a5f", {{rectangle({200, 120}, {380, 180}), {}}});
+    piece("hull", "#8c3b2a", {{rectangle({240, 160}, {340, 220}), {wound(circle({290, 190}, 15), false)}}});
+    piece("moon", "#e0b84a", {{circle({370, 240}, 18), {}}});
+    const auto before = w.job();
+    inDialog<app::PlatesDialog>(w, [](app::PlatesDialog* dialog) {
+        auto* list = dialog->findChild<QListWidget*>("platesList");
+        REQUIRE(list->count() == 3);
+        CHECK(list->item(0)->text().contains("sea"));
+        CHECK(list->item(1)->text().contains("2 pieces")); // what two bridges leave of it
+        for (auto* button : dialog->findChild<app::WordChoice*>("platesIslands")->findChildren<QPushButton*>())
+            if (button->text().contains("two plates")) QTest::mouseClick(button, Qt::LeftButton);
+        REQUIRE(list->count() == 4);
+        CHECK(list->item(2)->text().contains("hull again"));
+        if (const QString shots = qEnvironmentVariable("FERRO_SHOTS"); !shots.isEmpty())
+            dialog->grab().save(shots + "/plates.png");
+        press(dialog, "platesMake");
+    });
+    w.act("platesMakeAll");
+    w.settle();
+    CHECK(w.job().sheets.size() == 5);
+    CHECK(w.job().sheets.back().name == "Jig");
+    for (const auto& sheet : job::sheetsToCut(w.job())) {
+        w.session->apply("look", job::atSheet(w.job(), sheet.sheet().id));
+        w.settle();
+        CHECK(w.session->prover().proof()->mayRun());
+        w.session->undo();
+    }
     w.act("editUndo");
     CHECK(w.job() == before);
 }

@@ -91,6 +91,7 @@ private:
     void exportOutlines();
     void saveSetupSheet();
     void buildMarkActions(QMenu* menu);
+    void makePlates();
     QString askPicture(const QString& title);
     void makeCameraCard();
     void printSheet();

@@ -1,7 +1,9 @@
-// What goes to a printer and comes back: setup sheet, sheet map and labels, the sheet with its marks, the camera.
+// What goes to paper and what paper comes back as: plates to paint through, setup sheet, sheet map and labels, the
+// sheet with its marks, the camera.
 #include "app/shell/main_window.h"
 
 #include "app/shell/marks_dialog.h"
+#include "app/shell/plates_dialog.h"
 #include "print/artwork_page.h"
 #include "print/setup_sheet.h"
 #include "print/sheet_map.h"
@@ -19,6 +21,14 @@ void MainWindow::buildMarkActions(QMenu* menu) {
         if (const QString file = askPicture(tr("A picture by the machine's camera")); !file.isEmpty())
             findMarksIn(file);
     });
+}
+
+void MainWindow::makePlates() {
+    PlatesDialog dialog(session_.job(), this);
+    if (dialog.exec() != QDialog::Accepted || !dialog.made()) return;
+    if (!session_.apply(tr("Plates by colour"), dialog.made()->job)) return;
+    session_.goTo(StationId::sheet);
+    tell(tr("%1 plates, each on a sheet, in the order of painting.").arg(dialog.made()->plates.size()), false);
 }
 
 QString MainWindow::askPicture(const QString& title) {

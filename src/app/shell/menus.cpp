@@ -46,6 +46,7 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"keepRecipe", "save step preset"},
     {"shopSwatch", "material test grid power speed burn sample"},
     {"shopGauges", "fit press snug loose kerf comb test clearance"},
+    {"platesMakeAll", "stencil layers register pins jig paint spray"},
     {"marksPut", "registration print"},
     {"marksPrint", "pdf paper stickers"},
     {"marksFind", "registration camera print align"},
@@ -213,6 +214,7 @@ void MainWindow::buildMenus() {
     buildSheetActions(jobMenu);
     jobMenu->addSeparator();
     buildMarkActions(jobMenu);
+    add(jobMenu, tr("Make plates by colour…"), "platesMakeAll", {}, [this] { makePlates(); });
     jobMenu->addSeparator();
     add(jobMenu, tr("Order the steps automatically"), "orderAutomatic", {},
         [this] { session_.apply(tr("Order of steps"), job::withOrder(session_.job(), plan::Order::automatic)); });
