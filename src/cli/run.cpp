@@ -20,7 +20,7 @@ namespace {
 volatile std::sig_atomic_t interrupted = 0;
 
 struct Asked {
-    std::string file, sheet, device, log, speaks;
+    std::string file, sheet, device, log, speaks, from;
     bool home = false, resume = false, logged = false, yes = false;
     std::vector<double> zero;
     double plate = 0; ///< mm, of a touch-off; 0: none
@@ -218,11 +218,36 @@ int goOn(const Asked& o) {
     return exit;
 }
 
+/// From the step that was named on, by name or number; the whole when none was.
+Result<link::Resumption> begun(const Asked& o, const link::Run& run) {
+    if (o.from.empty()) return link::Resumption{.text = run.program, .fromLine = 1, .head = 0, .entry = {}, .tool = 0};
+    std::string known;
+    for (std::size_t i = 0; i < run.steps.size(); ++i) {
+        const auto& step = run.steps[i];
+        known += fmt::format("{}{} {}", known.empty() ? "" : ", ", i + 1, step.name);
+        if (step.name != o.from && std::to_string(i + 1) != o.from) continue;
+        auto rest = link::beginningAt(run, i);
+        if (rest && i > 0)
+            fmt::print(stderr, "beginning at line {} with “{}”: what comes before it is taken as done\n",
+                       rest->fromLine, step.name);
+        return rest;
+    }
+    return Problem{.what = fmt::format("There is no step “{}” in this run.", o.from),
+                   .where = o.file,
+                   .mend = fmt::format("Its steps are: {}.", known)};
+}
+
 int run(const Asked& o) {
+    if (o.resume && !o.from.empty())
+        return complain({.what = "A run that is resumed goes on where it was.",
+                         .where = "--from",
+                         .mend = "Leave out --resume or --from."});
     if (o.resume) return goOn(o);
     int exit = fine;
     const auto ready = proven(o, exit);
     if (!ready) return complain(ready.problem()), exit;
+    const auto begin = begun(o, ready->run);
+    if (!begin) return complain(begin.problem());
     auto linked = connected(o, ready->run.conversation);
     if (!linked) return complain(linked.problem());
     auto& machine = **linked;
@@ -232,10 +257,13 @@ int run(const Asked& o) {
     auto log = link::RunLog::begun(o.logFile(), ready->run);
     if (!log) return complain(log.problem());
     machine.setLog([&](const std::string& entry) { log->add(entry); });
-    if (auto started = machine.start(ready->run.program); !started) return complain(started.problem());
+    if (auto started = machine.start(begin->text, {begin->head, begin->fromLine}); !started)
+        return complain(started.problem());
     exit = stream(o, machine, ready->run);
     if (exit == fine) takeBoard(ready->run.board);
-    if (exit == fine && machine.talk().tells("clock"))
+    if (exit == fine && !o.from.empty())
+        fmt::print("finished: {} lines\n", machine.programLines());
+    else if (exit == fine && machine.talk().tells("clock"))
         fmt::print("finished: {} lines, {:.1f} s on the machine's clock, {:.1f} s proofed\n", machine.lines(),
                    machine.status().clock, ready->seconds);
     else if (exit == fine)
@@ -265,6 +293,7 @@ void addRun(Options& app, int& exit) {
     command.option("--touch-off", o->plate, "mm: find the zero's height by a plate this thick, with the tool over it")
         .range(0.1, 100);
     command.option("--log", o->log, "run log (default: beside the job)");
+    command.option("--from", o->from, "begin with this step, by name or number; what comes before is taken as done");
     command.flag("--resume", o->resume, "go on after the last line done in the log");
     command.flag("--logged", o->logged, "with --resume: the program as it was run, whatever the job says now");
     command.flag("--yes", o->yes, "answer tool changes and pauses at once");

@@ -73,8 +73,8 @@ Result<Job> plated(const Job& job, const Words& w) {
     if (!made) return made.problem();
     for (std::size_t i = 0; i < made->plates.size(); ++i) {
         const auto& plate = made->plates[i];
-        fmt::print(stderr, "plate {}: “{}”{}, {} pieces{}\n", i + 1, plate.layer, plate.again ? " again" : "",
-                   plate.pieces,
+        fmt::print(stderr, "plate {}: “{}”{}, {}{}\n", i + 1, plate.layer, plate.again ? " again" : "",
+                   plate.pieces == 1 ? "1 piece" : fmt::format("{} pieces", plate.pieces),
                    plate.islands ? fmt::format(", islands that nothing holds: {}", plate.islands) : std::string());
     }
     for (const auto& why : made->why) fmt::print(stderr, "{}\n", why);

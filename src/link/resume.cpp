@@ -33,7 +33,10 @@ struct Restart {
     bool asksForTool = false; ///< the rest asks for a tool by itself before it cuts
 };
 
-Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run& run, long doneLine) {
+/// What is the last move before: it was broken off, perhaps, or a person leaves it out.
+enum class Last { cutAgain, left };
+
+Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run& run, long doneLine, Last last) {
     program::Interpreter reader({run.beam, run.beamScale});
     reader.setPosition({0, 0, run.travel - run.zeroZ});
     std::optional<Before> lastCut; // before the last finished move, when it was a cut
@@ -48,7 +51,7 @@ Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run&
         const auto isCut = [](const auto& m) { return m.kind != toolpath::Move::Kind::rapid; };
         const bool cuts = std::any_of(line->moves.begin(), line->moves.end(), isCut);
         if (i <= doneLine) {
-            if (!line->moves.empty()) lastCut = cuts ? std::optional(before) : std::nullopt;
+            if (!line->moves.empty() && last == Last::cutAgain) lastCut = cuts ? std::optional(before) : std::nullopt;
             continue;
         }
         left = left || !line->moves.empty();
@@ -115,11 +118,9 @@ private:
     const Modes& modes_;
 };
 
-} // namespace
-
-Result<Resumption> resumed(const Run& run, long doneLine) {
+Result<Resumption> restOf(const Run& run, long doneLine, Last last) {
     const auto lines = linesOf(run.program);
-    auto restart = restartOf(lines, run, doneLine);
+    auto restart = restartOf(lines, run, doneLine, last);
     if (!restart) return restart.problem();
     const auto& [line, modes, at] = restart->before;
     const double travel = run.travel - run.zeroZ;
@@ -141,7 +142,7 @@ Result<Resumption> resumed(const Run& run, long doneLine) {
     }
     head.put(fmt::format("G0 X{} Y{}", head.place(at.x), head.place(at.y)));
     const auto* step = run.stepOf(line);
-    if (!run.beam && at.z < travel - 1e-9)
+    if (!run.beam && at.z < travel - 0.001) // as places are written
         head.put(fmt::format("G1 Z{} F{}", head.place(at.z), head.number(step ? step->plunge : 100, 3)));
     // The rest is taken word by word from the program; its first line must not lean on modes that are gone.
     if (modes.plane != 17) head.put(fmt::format("G{}", modes.plane));
@@ -172,6 +173,18 @@ Result<Resumption> resumed(const Run& run, long doneLine) {
     for (std::size_t i = static_cast<std::size_t>(line); i < lines.size(); ++i)
         out.text += std::string(lines[i]) + "\n";
     return out;
+}
+
+} // namespace
+
+Result<Resumption> resumed(const Run& run, long doneLine) { return restOf(run, doneLine, Last::cutAgain); }
+
+Result<Resumption> beginningAt(const Run& run, std::size_t step) {
+    if (step >= run.steps.size())
+        return Problem{.what = fmt::format("The run has no step {}.", step + 1),
+                       .where = run.job,
+                       .mend = fmt::format("It has {}.", run.steps.size())};
+    return restOf(run, run.steps[step].firstLine - 1, Last::left);
 }
 
 } // namespace ferro::link

@@ -16,5 +16,8 @@ struct Resumption {
 };
 /// `doneLine` is the last line known to be carried out (from the log).
 [[nodiscard]] Result<Resumption> resumed(const Run& run, long doneLine);
+/// The run from a step on, by its place in the line map: what comes before is taken as done, or not wanted, and nothing
+/// of it is cut again. A problem when there is no such step.
+[[nodiscard]] Result<Resumption> beginningAt(const Run& run, std::size_t step);
 
 } // namespace ferro::link

@@ -1,5 +1,6 @@
 #include "link/resume.h"
 #include "link/run_log.h"
+#include "program/for_job.h"
 #include "support/failing_disk.h"
 #include "support/toolpaths.h"
 
@@ -72,6 +73,63 @@ TEST_CASE("resume: it goes in with the state of that line: tool, spindle, air, f
     }
     CHECK(link::resumed(run, 11)->tool == 2); // it may have been taken out again
     for (const long done : {19, 22, 500}) CHECK_FALSE(link::resumed(run, done));
+}
+
+TEST_CASE("begin: with a step, as it would be come to, and nothing of what is before it is cut", "[safety][property]") {
+    const auto run = runOf(twoTools, twoSteps);
+    CHECK(link::beginningAt(run, 2).problem().what == "The run has no step 3.");
+    const auto second = link::beginningAt(run, 1);
+    REQUIRE(second);
+    CHECK(second->fromLine == 10);
+    CHECK(second->text.find("T2 M6") != std::string::npos);
+    CHECK(second->text.find("X50 F900") == std::string::npos);
+    // The whole program, job by job: behind the head it is word by word the rest, and what is cut is what it cuts.
+    for (unsigned seed = 0; seed < 12; ++seed) {
+        const auto job = randomJob(seed);
+        Progress progress;
+        const auto path = toolpath::toolpathOf(job, progress);
+        REQUIRE(path);
+        const auto dialect = *program::dialectOf(realDisk(), job);
+        const auto program = program::programFor(job, *path, dialect, program::Clearance::passed);
+        if (!program) continue;
+        const auto whole = link::runOf(job, *path, *program, dialect);
+        const auto cutsOf = [&](const std::string& text) {
+            program::Interpreter reader({whole.beam, whole.beamScale});
+            reader.setPosition({0, 0, whole.travel - whole.zeroZ});
+            std::vector<std::string> cuts;
+            toolpath::Vec3 at = reader.position();
+            for (const auto& line : linesOf(text)) {
+                auto read = reader.read(line);
+                REQUIRE(read);
+                for (const auto& move : read->moves) {
+                    // Over stock it goes at travel height only.
+                    if (move.kind == toolpath::Move::Kind::rapid && !whole.beam &&
+                        distance(at.flat(), move.to.flat()) > 1e-9)
+                        CHECK(std::min(at.z, move.to.z) >= whole.travel - whole.zeroZ - 0.001);
+                    if (move.kind != toolpath::Move::Kind::rapid)
+                        cuts.push_back(
+                            fmt::format("{:.3f} {:.3f} {:.3f} > {:.3f} {:.3f} {:.3f} F{:.0f} P{:.3f} S{:.0f}", at.x,
+                                        at.y, at.z, move.to.x, move.to.y, move.to.z, move.feed,
+                                        static_cast<double>(move.power), reader.modes().speed));
+                    at = move.to;
+                }
+            }
+            return cuts;
+        };
+        const auto all = cutsOf(whole.program);
+        for (std::size_t k = 0; k < whole.steps.size(); ++k) {
+            CAPTURE(seed, k);
+            const auto rest = link::beginningAt(whole, k);
+            if (!rest) continue; // nothing is moved from there on
+            const auto cuts = cutsOf(rest->text);
+            REQUIRE(cuts.size() <= all.size());
+            CHECK(std::equal(cuts.rbegin(), cuts.rend(), all.rbegin()));
+            if (k == 0) CHECK(cuts.size() == all.size());
+            // By its tool, and at its speed.
+            const auto& step = whole.steps[k];
+            if (!whole.beam) CHECK(rest->text.find(fmt::format("T{} M6", step.tool)) != std::string::npos);
+        }
+    }
 }
 
 TEST_CASE("resume: planes, incremental coordinates, offsets, inches and drilling cycles are as they were", "[safety]") {

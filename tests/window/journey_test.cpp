@@ -309,3 +309,55 @@ TEST_CASE("saved and opened again, a job is the same, a damaged file changes not
     w.until([&] { return w.message().contains("lie.png"); }, "the bad picture is named");
     CHECK(w.job() == saved);
 }
+
+TEST_CASE("a run begins with the step that is chosen, with its tool, and says what it takes as done") {
+    Window w;
+    const QString file = w.path("tray.ferro"); // its log goes beside it
+    REQUIRE(QFile::copy(FERRO_DEMO "/tray.ferro", file));
+    w.open(file);
+    w.settle();
+    w.act("stationRun");
+    w.settle();
+    auto* from = w.find<QComboBox>("runFrom");
+    REQUIRE(from->count() == static_cast<int>(w.job().plan.steps.size()));
+    w.type("standInFaster", "1000");
+    w.click("startStandIn");
+    const auto& facts = w.session->runner().facts();
+    w.until([&] { return facts.connected; }, "connected");
+    w.click("home");
+    w.until([&] { return facts.homed; }, "homed");
+    w.session->runner().send({"G21 G90 G0 X40 Y40 Z-40"});
+    w.until([&] { return !facts.sending && std::abs(facts.status.at.z + 40) < 0.01; }, "jogged");
+    w.click("setZero");
+    w.until([&] { return facts.zeroSet; }, "zero set");
+    from->setCurrentIndex(from->findText("Pegs"));
+    w.click("startRun");
+    CHECK(w.message().contains("Beginning with “Pegs”"));
+    using State = link::Streamer::State;
+    QStringList asked;
+    w.until(
+        [&] {
+            if (facts.state == State::asking) {
+                asked << w.find<QLabel>("runPrompt")->text();
+                w.find<QPushButton>("resumeRun")->click();
+            }
+            return facts.state == State::finished;
+        },
+        "finished");
+    REQUIRE_FALSE(asked.isEmpty());
+    CHECK(asked.first().contains("Drill 8"));
+    // The log holds the whole run, which is done now.
+    const auto text = realDisk().read(w.session->writer().runLogFile().toStdString());
+    REQUIRE(text);
+    const auto logged = link::loggedIn(*text);
+    REQUIRE(logged);
+    CHECK(logged->finished);
+    CHECK(logged->run.steps.size() == 5);
+    // Another job, another list, from its beginning.
+    w.open(FERRO_DEMO "/badges.ferro");
+    w.settle();
+    w.act("stationRun");
+    w.settle();
+    CHECK(from->currentIndex() == 0);
+    CHECK_FALSE(from->isVisible());
+}

@@ -227,13 +227,15 @@ void Runner::begin(Result<link::RunLog> log, std::string_view text, link::Stream
         working_.problem = QString::fromStdString(fine.problem().text());
 }
 
-void Runner::start(const link::Run& run, const QString& logFile, const QString& machine) {
-    post([this, run, logFile, key = machine.toStdString()] {
+void Runner::start(const link::Run& run, const QString& logFile, const QString& machine,
+                   const std::optional<link::Resumption>& from) {
+    post([this, run, logFile, from, key = machine.toStdString()] {
         whenAnswered([=, this] {
             const auto& status = streamer_->status();
             const toolpath::Vec3 zero{status.machine.x - status.at.x, status.machine.y - status.at.y,
                                       status.machine.z - status.at.z};
-            begin(link::RunLog::begun(logFile.toStdString(), run), run.program, {0, 1});
+            begin(link::RunLog::begun(logFile.toStdString(), run), from ? from->text : run.program,
+                  from ? link::Streamer::Numbering{from->head, from->fromLine} : link::Streamer::Numbering{0, 1});
             if (working_.homed && working_.tellsPlace && !link::keepZero(realDisk(), link::lastZeroFile(), key, zero))
                 working_.problem = tr("The zero of this run could not be kept.");
         });

@@ -83,6 +83,13 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     prompt_ = wrappedLabel();
     prompt_->setObjectName("runPrompt");
     run->add(prompt_);
+    from_ = new QComboBox;
+    from_->setObjectName("runFrom");
+    from_->setFixedWidth(178);
+    fromRow_ = new QWidget;
+    fromRow_->setLayout(row(tr("Begin with"), from_));
+    fromRow_->layout()->setContentsMargins(0, 0, 0, 0);
+    run->add(fromRow_);
     auto* runRow = new QHBoxLayout;
     start_ = primaryButton(tr("Start"), "startRun");
     hold_ = plainButton(tr("Hold"), "holdRun");
@@ -170,8 +177,18 @@ void RunSheet::start() {
         return void(Q_EMIT told(tr("The zero is not set. Jog to the sheet's zero and press “Zero is here”."), true));
     const auto run = session_.writer().run();
     if (!run) return void(Q_EMIT told(QString::fromStdString(run.problem().text()), true));
+    std::optional<link::Resumption> from;
+    if (const int step = from_->currentIndex(); step > 0) {
+        auto rest = link::beginningAt(*run, static_cast<std::size_t>(step));
+        if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
+        from = std::move(*rest);
+        Q_EMIT told(tr("Beginning with “%1” at line %2: what comes before it is taken as done.")
+                        .arg(from_->currentText())
+                        .arg(from->fromLine),
+                    false);
+    }
     run_ = *run;
-    session_.runner().start(*run, session_.writer().runLogFile(), zeroKey());
+    session_.runner().start(*run, session_.writer().runLogFile(), zeroKey(), from);
 }
 
 /// A finished run has cut up a board of the shelf, unless the stand-in did it.
@@ -217,6 +234,21 @@ void RunSheet::goOn() {
     Q_EMIT told(tr("Resuming at line %1.").arg(rest->fromLine), false);
 }
 
+/// The steps of the program, to begin with one of them; the first whenever they are others.
+void RunSheet::listSteps() {
+    QStringList names;
+    if (session_.prover().isFresh())
+        for (const auto& step : session_.prover().proof()->path.steps) names << QString::fromStdString(step.name);
+    QStringList shown;
+    for (int i = 0; i < from_->count(); ++i) shown << from_->itemText(i);
+    if (names != shown) {
+        from_->clear();
+        from_->addItems(names);
+    }
+    fromRow_->setVisible(names.size() > 1);
+    from_->setEnabled(!session_.runner().active());
+}
+
 /// Under what the zero of a run is kept: a stand-in's tells nothing about the machine it stands in for.
 QString RunSheet::zeroKey() const {
     const auto key = QString::fromStdString(session_.job().machine.key);
@@ -257,6 +289,7 @@ void RunSheet::refresh() {
     walk_->setEnabled(connected && !active && facts.zeroSet);
     for (auto* button : jogs_) button->setEnabled(connected && !active);
     start_->setEnabled(connected && !active && !noGo);
+    listSteps();
     hold_->setEnabled(facts.state == RunState::running);
     resume_->setEnabled(facts.state == RunState::holding || facts.state == RunState::asking);
     using link::MachineState;

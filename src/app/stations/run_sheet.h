@@ -4,6 +4,7 @@
 #include "app/stations/machine_section.h"
 #include "app/stations/station_sheet.h"
 
+#include <QComboBox>
 #include <QDateTime>
 #include <QProgressBar>
 
@@ -22,6 +23,7 @@ private:
     void start();
     void goOn();
     void takeBoard();
+    void listSteps();
     [[nodiscard]] long resumableLine();
     [[nodiscard]] QString zeroKey() const;
     void borderWalk();
@@ -29,6 +31,8 @@ private:
     FileSection* files_;
     QuantityField *jogStep_, *plate_;
     QLabel *prompt_, *left_;
+    QComboBox* from_; ///< the step to begin with
+    QWidget* fromRow_;
     QProgressBar* progress_;
     QPushButton *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_, *resumeFrom_, *last_, *touch_;
     QList<QPushButton*> jogs_;
