@@ -25,6 +25,7 @@ void addKit(Options& app, int& exit);
 void addMap(Options& app, int& exit);
 void addMarks(Options& app, int& exit);
 void addNest(Options& app, int& exit);
+void addPick(Options& app, int& exit);
 void addPrint(Options& app, int& exit);
 void addReach(Options& app, int& exit);
 void addSetup(Options& app, int& exit);

@@ -4,6 +4,7 @@
 #include "cli/verbs.h"
 #include "cli/words_internal.h"
 #include "job/job_file.h"
+#include "job/swatch_reading.h"
 #include "shop/own.h"
 
 namespace ferro::cli {
@@ -72,6 +73,83 @@ void addSwatch(Options& app, int& exit) {
         const auto job = job::swatchCard(*bench, o->card);
         if (!job) return void(exit = complain(job.problem()));
         if (auto saved = job::save(realDisk(), *job, o->file); !saved) exit = complain(saved.problem());
+    });
+}
+
+namespace {
+
+struct PickAsked {
+    std::string card, picture;
+    std::vector<std::string> corners;
+    bool asJson = false;
+};
+/// "120.5,88": px from the picture's upper left.
+Result<Vec2> pxFrom(const std::string& word) {
+    const auto comma = word.find(',');
+    const auto x = parseQuantity(word.substr(0, comma), Measure::plain, Units::mm),
+               y = comma == std::string::npos ? x : parseQuantity(word.substr(comma + 1), Measure::plain, Units::mm);
+    if (comma == std::string::npos || !x || !y)
+        return Problem{.what = fmt::format("“{}” is no place in a picture.", word),
+                       .where = "--corners",
+                       .mend = "Say it in px from its upper left, as 120.5,88."};
+    return Vec2{*x, *y};
+}
+Result<void> pick(const PickAsked& o) {
+    const auto card = jobAt(o.card, {});
+    if (!card) return card.problem();
+    const auto loaded = picture::load(o.picture);
+    if (!loaded) return loaded.problem();
+    const auto grey = picture::greyOf(*loaded);
+    std::vector<Vec2> corners;
+    for (const auto& word : o.corners) {
+        const auto at = pxFrom(word);
+        if (!at) return at.problem();
+        corners.push_back(*at);
+    }
+    if (o.corners.empty()) {
+        auto found = job::cornerMarksIn(grey);
+        if (!found)
+            return Problem{.what = "The corner marks are not seen.",
+                           .where = o.picture,
+                           .mend =
+                               "Say where they are in the picture, from the lower left counter-clockwise: --corners "
+                               "90,700 1100,690 1090,80 95,85."};
+        corners = std::move(*found);
+    }
+    const auto read = job::swatchRead(*card, grey, corners);
+    if (!read) return read.problem();
+    Json all = Json::array();
+    for (std::size_t i = 0; i < read->cells.size(); ++i) {
+        const auto& cell = read->cells[i];
+        const auto* step = plan::find(card->plan, cell.step);
+        if (o.asJson)
+            all.push_back({{"cell", cell.name},
+                           {"step", step->name},
+                           {"dark", cell.dark},
+                           {"uneven", cell.uneven},
+                           {"best", read->best == i}});
+        else
+            fmt::print("{}\t{}\tdark {:.1f} %\tuneven {:.1f} %{}\n", cell.name, step->name, 100 * cell.dark,
+                       100 * cell.uneven, read->best == i ? "\tthe darkest that is even" : "");
+    }
+    if (o.asJson) fmt::print("{}\n", all.dump(2));
+    return {};
+}
+
+} // namespace
+
+void addPick(Options& app, int& exit) {
+    auto command =
+        app.command("pick", "How dark and how even the cells of a swatch card came out, from a picture of it. "
+                            "What is best is kept by “book prove CARD CELL”.\n"
+                            "Example: ferrograph-cli pick card.ferro card.jpg");
+    auto o = std::make_shared<PickAsked>();
+    command.option("card", o->card, "the card's job").required();
+    command.option("picture", o->picture).required();
+    command.option("--corners", o->corners, "px of its four corner marks, from the lower left counter-clockwise");
+    command.flag("--json", o->asJson, "as JSON");
+    command.run([o, &exit] {
+        if (auto done = pick(*o); !done) exit = complain(done.problem());
     });
 }
 

@@ -47,15 +47,7 @@ Result<Job> cameraCard(const Job& bench) {
             .where = bench.sheet().name,
             .mend = "Use one as large as what the camera sees, 60 mm or more."};
     Job job = emptyLike(bench, fmt::format("Camera card, {}", bench.machine.name));
-    std::string_view kind;
-    for (const auto* row : plan::kinds()) {
-        if (row->takes != plan::Takes::areas) continue;
-        const auto made = withStepAdded(job, row->name, "");
-        if (made && bench.machine.processes.has(toolOf(*made, made->plan.steps.back())->process())) {
-            kind = row->name;
-            break;
-        }
-    }
+    const auto kind = areaKindFor(job);
     // Five to nine either way.
     const double size = std::clamp(std::round(std::min(stock.width, stock.height) / 30), 4.0, 12.0), edge = 1.5 * size;
     const auto countOf = [&](double length) { return std::clamp(static_cast<int>(std::round(length / 40)) + 1, 5, 9); };

@@ -17,6 +17,15 @@ Result<artwork::Artwork> labelled(const artwork::Artwork& art, const std::string
     return std::move(added->artwork);
 }
 
+std::string_view areaKindFor(const Job& job) {
+    for (const auto* row : plan::kinds()) {
+        if (row->takes != plan::Takes::areas) continue;
+        const auto made = withStepAdded(job, row->name, "");
+        if (made && job.machine.does(toolOf(*made, made->plan.steps.back())->process())) return row->name;
+    }
+    return {};
+}
+
 Job emptyLike(const Job& bench, std::string name) {
     Job job = bench;
     job.artwork = std::make_shared<const artwork::Artwork>();

@@ -11,6 +11,8 @@ inline constexpr double labelCap = 2.2, labelLine = 1.6 * labelCap;
 /// Words as single lines to be scribed, on the layer “labels”.
 [[nodiscard]] Result<artwork::Artwork> labelled(const artwork::Artwork& art, const std::string& text, Vec2 at,
                                                 artwork::Lettering::Align align);
+/// The first kind of step that makes areas on the job's machine, as clearing or shading does; empty: none does.
+[[nodiscard]] std::string_view areaKindFor(const Job& job);
 /// An empty job of one sheet, with machine, material, tools and sheet at hand of another.
 [[nodiscard]] Job emptyLike(const Job& bench, std::string name);
 /// The job with a step more that scribes the labels (a blade slits them, and not through); before all that may let go.

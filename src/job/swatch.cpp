@@ -11,6 +11,7 @@ namespace ferro::job {
 namespace {
 
 constexpr double margin = 6; // mm
+constexpr double markRadius = 1.2;
 
 /// Whether its fresh steps are made of pieces, as cells are.
 bool takesPieces(const plan::Kind& kind) {
@@ -75,8 +76,8 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
     std::size_t widest = 0;
     for (int r = 0; r < card.rows.count; ++r)
         widest = std::max(widest, labelOf(valueAt(card.rows, **rowField, r)).size());
-    const double left = margin + labelWidth(widest) + 3, below = margin + labelLine + labelCap + 3,
-                 above = margin + labelCap + 3;
+    const double left = margin + labelWidth(widest) + 4, below = margin + labelLine + labelCap + 4,
+                 above = margin + labelCap + 4;
     double cell = card.cell;
     const double roomX = stock.width - left - margin, roomY = stock.height - below - above;
     const double fit =
@@ -128,14 +129,15 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
                                  fmt::format("up: {} {}  right: {} {}", card.rows.setting,
                                              unitName((*rowField)->measure, Units::mm), card.columns.setting,
                                              unitName((*columnField)->measure, Units::mm)),
-                                 {left, below + tall + 3}, Align::left));
+                                 {left, below + tall + 4}, Align::left));
         !fine)
         return fine.problem();
-    for (const Vec2 corner : {Vec2{left - 1.5, below - 1.5},
-                              {left + wide + 1.5, below - 1.5},
-                              {left + wide + 1.5, below + tall + 1.5},
-                              {left - 1.5, below + tall + 1.5}})
-        art = artwork::withPieces(art, {{circle(corner, 0.75), {}}}, "marks", "mark").artwork;
+    // Off the cells' corners: a picture of the card is straightened by them.
+    for (const Vec2 corner : {Vec2{left - 2.5, below - 2.5},
+                              {left + wide + 2.5, below - 2.5},
+                              {left + wide + 2.5, below + tall + 2.5},
+                              {left - 2.5, below + tall + 2.5}})
+        art = artwork::withPieces(art, {{circle(corner, markRadius), {}}}, "marks", "mark").artwork;
     job = withArtwork(job, std::move(art));
 
     const auto set = [&](const std::string& name, const std::string& value) -> Result<void> {
@@ -145,7 +147,12 @@ Result<Job> swatchCard(const Job& bench, const SwatchCard& card) {
         return {};
     };
     // The labels first: they hold while the cells may not.
-    auto lettered = withLabelsScribed(job, process, "labels, marks");
+    const auto dark = process == shop::Process::beam ? areaKindFor(job) : std::string_view{};
+    auto lettered = withLabelsScribed(job, process, dark.empty() ? "labels, marks" : "labels");
+    if (lettered && !dark.empty()) { // so that a camera sees them
+        lettered = withStepAdded(*lettered, dark, card.tool, "Marks");
+        if (lettered) lettered = withStepSetting(*lettered, lettered->plan.steps.back().id, "layers", "marks");
+    }
     if (!lettered) return lettered.problem();
     job = std::move(*lettered);
     for (int r = 0; r < card.rows.count; ++r)

@@ -60,6 +60,15 @@ TEST_CASE("command line: a step is kept as a recipe, rules are made of it, and a
          {"swatch card.ferro --rows power=8..40x4 --columns feed=1..2x3", "swatch c.nc --rows a --columns b",
           "swatch c.ferro --rows power=8..40 --columns feed=1000..2000x3 --machine laser-700"})
         CHECK(shell.run(words).exit == 1);
+    // What a picture of it tells: here none of it was burnt.
+    shouldBe(shell.run("print card.ferro -o card.png --cut-lines --px-per-mm 8"), 0);
+    CHECK(shell.run("pick card.ferro card.png").errors.find("corner marks") != std::string::npos);
+    const auto read = shell.run("pick card.ferro card.png --corners 120,600 840,600 840,120 120,120");
+    shouldBe(read, 0);
+    CHECK(std::count(read.out.begin(), read.out.end(), '\n') == 20);
+    CHECK(read.out.find("cell 1-1\tpower 8, feed 1000\tdark") == 0);
+    CHECK(shell.run("pick card.ferro card.png --corners 120 840,600 840,120 120,120").exit == 1);
+    CHECK(shell.run("pick card.ferro card.png --corners 1,1 2,2").exit == 1);
     // Gauges, and boards on the shelf.
     shouldBe(shell.run("gauge fit.ferro --machine mill-600 --material poplar --stock 300 80 6"), 0);
     CHECK(shell.run("proof fit.ferro").exit == 0);

@@ -1,6 +1,9 @@
 // Material tests: a card whose cells differ by what it says, and what was found good coming back by itself.
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
 #include "job/job_file.h"
 #include "job/swatch.h"
+#include "job/swatch_reading.h"
 #include "plan/selection.h"
 #include "shop/fields.h"
 #include "support/jobs.h"
@@ -44,12 +47,14 @@ TEST_CASE("swatch card: every cell is taken by one step with its own settings, a
         const auto job =
             cardOf(scrap(c.machine, c.material, mill ? 200 : 120, mill ? 150 : 90),
                    {c.kind, {}, {c.rows, c.low, c.high, 4}, {c.columns, from, to, 5}, 0, mill ? 8.0 : 3.0});
-        REQUIRE(job.plan.steps.size() == 21);
+        const bool beam = std::string(c.machine) == "laser-700"; // fills its marks too
+        const std::size_t first = beam ? 2 : 1;
+        REQUIRE(job.plan.steps.size() == first + 20);
         const auto pieces = plan::piecesOf(job.plan, *job.artwork, job.tools);
         std::vector<int> times(pieces.contours.size());
         std::set<std::pair<double, double>> seen;
         std::vector<Box> cells;
-        for (std::size_t s = 1; s < job.plan.steps.size(); ++s) {
+        for (std::size_t s = first; s < job.plan.steps.size(); ++s) {
             REQUIRE(pieces.taken[s].size() == 1);
             ++times[pieces.taken[s][0]];
             const double row = numberOf(job.plan.steps[s], c.rows), column = numberOf(job.plan.steps[s], c.columns);
@@ -76,7 +81,7 @@ TEST_CASE("swatch card: every cell is taken by one step with its own settings, a
             if (item.group) labels[item.group.value].take(artwork::boundsOf(item));
         }
         REQUIRE(marks.size() == 4);
-        const Box round = all.grown(1.5);
+        const Box round = all.grown(2.5);
         for (const Vec2 corner :
              {round.low, Vec2{round.high.x, round.low.y}, round.high, Vec2{round.low.x, round.high.y}})
             CHECK(std::any_of(marks.begin(), marks.end(), [&](Vec2 m) { return distance(m, corner) < 1e-6; }));
@@ -173,4 +178,78 @@ TEST_CASE("proven: what was found good is begun with on that material, machine, 
     auto absurd = material;
     absurd.proven[0].settings["power"] = std::nan("");
     CHECK_FALSE(shop::checked(absurd));
+}
+
+namespace {
+
+/// A picture of a card by a tilted camera in light from one side, each cell as dark as it is told to be.
+picture::Grey seenBy(const Viewed& view, const job::Job& card, const std::function<double(const std::string&)>& dark,
+                     unsigned seed) {
+    struct Spot {
+        Box box;
+        double dark, uneven;
+        bool round;
+    };
+    std::vector<Spot> spots;
+    for (const auto& item : card.artwork->items) {
+        const auto& layer = artwork::find(*card.artwork, item.layer)->name;
+        if (layer == "marks") spots.push_back({artwork::boundsOf(item), 0.9, 0, true});
+        if (item.name.starts_with("cell "))
+            spots.push_back({artwork::boundsOf(item), dark(item.name), item.name == "cell 1-1" ? 0.2 : 0, false});
+    }
+    std::mt19937 random(seed);
+    picture::Grey out{view.width, view.height, {}};
+    for (int y = 0; y < view.height; ++y)
+        for (int x = 0; x < view.width; ++x) {
+            const Vec2 mm = view({x + 0.5, y + 0.5});
+            double light = 230 - 60.0 * x / view.width;
+            for (const auto& spot : spots)
+                if (spot.box.contains(mm) && (!spot.round || distance(mm, spot.box.centre()) < spot.box.width() / 2)) {
+                    const bool stripe = static_cast<int>(std::floor(mm.x * 2)) % 2 != 0;
+                    light *= 1 - spot.dark - (stripe ? spot.uneven : -spot.uneven);
+                }
+            out.values.push_back(
+                static_cast<std::uint8_t>(std::clamp(light + static_cast<double>(random() % 5) - 2, 0.0, 255.0)));
+        }
+    return out;
+}
+
+} // namespace
+
+TEST_CASE("swatch card: a picture of it tells how dark and how even each cell came out, whatever the light") {
+    const auto card =
+        cardOf(scrap("laser-700", "poplar"), {"hatch", {}, {"power", 8, 40, 4}, {"feed", 1000, 6000, 5}, 0, 3});
+    Viewed view;
+    view.width = 1200, view.height = 900;
+    view.middle = {600, 450}, view.reach = 750;
+    view.plane = {70, 4, 60, 3, -71, 45, 0.04, 0.06, 1};
+    const auto dark = [](const std::string& name) { // "cell R-C"
+        return 0.1 + 0.12 * (name[5] - '1') + 0.05 * ('5' - name[7]);
+    };
+    const auto picture = seenBy(view, card, dark, 3);
+    const auto corners = job::cornerMarksIn(picture);
+    REQUIRE(corners);
+    const auto places = job::cornerMarksOf(card);
+    REQUIRE(places.size() == 4);
+    for (std::size_t i = 0; i < 4; ++i) CHECK(distance(view((*corners)[i]), places[i]) < 0.05);
+    const auto read = job::swatchRead(card, picture, *corners);
+    REQUIRE(read);
+    REQUIRE(read->cells.size() == 20);
+    for (const auto& cell : read->cells) {
+        CAPTURE(cell.name);
+        CHECK(cell.dark == Approx(dark(cell.name)).margin(0.015));
+        CHECK((cell.uneven > 0.1) == (cell.name == "cell 1-1"));
+        CHECK(cell.step == job::stepOn(card, cell.item));
+    }
+    REQUIRE(read->best);
+    CHECK(read->cells[*read->best].name == "cell 4-1"); // the darkest
+    // Corners told wrong, too few, or of something else: said.
+    auto wrong = *corners;
+    std::swap(wrong[0], wrong[1]);
+    CHECK_FALSE(job::swatchRead(card, picture, wrong));
+    wrong.pop_back();
+    CHECK_FALSE(job::swatchRead(card, picture, wrong));
+    CHECK_FALSE(job::swatchRead(scrap("laser-700", "poplar"), picture, *corners));
+    CHECK_FALSE(job::swatchRead(card, picture::Grey{1200, 900, std::vector<std::uint8_t>(1200 * 900, 0)}, *corners));
+    CHECK_FALSE(job::cornerMarksIn(picture::Grey{60, 60, std::vector<std::uint8_t>(3600, 200)}));
 }

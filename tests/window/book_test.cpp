@@ -188,7 +188,7 @@ TEST_CASE("window: swatches: a card is made for a scrap, the best cell is chosen
         },
         [&] { w.act("shopSwatch"); });
     w.settle();
-    REQUIRE(w.job().plan.steps.size() == 25);
+    REQUIRE(w.job().plan.steps.size() == 26); // labels, marks, cells
     CHECK(w.session->prover().proof()->mayRun());
     const auto& items = w.job().artwork->items;
     const auto cell = std::find_if(items.begin(), items.end(), [](const auto& i) { return i.name == "cell 2-3"; });

@@ -2,10 +2,12 @@
 #include "window.h"
 
 #include "app/shell/marks_dialog.h"
+#include "app/shell/pick_dialog.h"
 #include "app/shell/plates_dialog.h"
 #include "job/camera.h"
 #include "job/edits.h"
 #include "job/sheets.h"
+#include "job/swatch_reading.h"
 #include "print/artwork_page.h"
 #include "standin/camera.h"
 
@@ -33,7 +35,7 @@ template<class Dialog = app::MarksDialog, class Hands> void inDialog(Window& w, 
     auto* timer = new QTimer(w.main.get());
     QObject::connect(timer, &QTimer::timeout, w.main.get(), [&w, timer, hands] {
         auto* dialog = qobject_cast<Dialog*>(QApplication::activeModalWidget());
-        if (!dialog || w.session->background().busy("marks")) return;
+        if (!dialog || w.session->background().busy("marks") || w.session->background().busy("pick")) return;
         timer->stop();
         hands(dialog);
     });
@@ -164,4 +166,79 @@ TEST_CASE("plates: each colour becomes a sheet, islands bridged or parted, and o
     }
     w.act("editUndo");
     CHECK(w.job() == before);
+}
+
+TEST_CASE("swatches: a picture of the card tells what came out best, a click on a cell proves it") {
+    Window w;
+    w.main->pickIn("none.png");
+    CHECK(w.message().contains("no swatch card"));
+    w.open(FERRO_DEMO "/swatches.ferro");
+    const auto card = w.job();
+    // As it was burnt: the more power and the slower, the darker.
+    constexpr double px = 10;
+    picture::Grey page{1200, 900, std::vector<std::uint8_t>(1200 * 900, 215)};
+    for (const auto& item : card.artwork->items) {
+        const auto box = artwork::boundsOf(item);
+        const bool mark = artwork::find(*card.artwork, item.layer)->name == "marks";
+        if (!mark && !item.name.starts_with("cell ")) continue;
+        const double dark = mark ? 0.9 : 0.1 + 0.1 * (item.name[5] - '1') + 0.03 * ('6' - item.name[7]);
+        for (int y = 0; y < page.height; ++y)
+            for (int x = 0; x < page.width; ++x) {
+                const Vec2 at{(x + 0.5) / px, (page.height - y - 0.5) / px};
+                if (box.contains(at) && (!mark || distance(at, box.centre()) < box.width() / 2))
+                    page.values[static_cast<std::size_t>(y * page.width + x)] =
+                        static_cast<std::uint8_t>(std::lround(215 * (1 - dark)));
+            }
+    }
+    standin::Eye eye;
+    eye.width = 1100, eye.height = 825, eye.over = {60, 45}, eye.wide = 150, eye.high = 220;
+    eye.tilt = 0.1, eye.roll = 0.05, eye.noise = 2, eye.gloom = 0.2;
+    const auto seen = standin::photographed(page, px, {}, eye);
+    picture::Picture as;
+    as.width = seen.width, as.height = seen.height;
+    as.pixels = std::make_shared<const std::vector<std::uint8_t>>(seen.values);
+    const QString file = w.path("card.png");
+    REQUIRE(writeAtomically(realDisk(), file.toStdString(), picture::toPng(as, 7)));
+    std::string proven;
+    inDialog<app::PickDialog>(w, [&](app::PickDialog* dialog) {
+        auto* list = dialog->findChild<QListWidget*>("pickList");
+        auto* says = dialog->findChild<QLabel*>("pickWords");
+        REQUIRE(list->count() == 36);
+        CHECK(says->text().contains("power 40, feed 1000"));
+        CHECK(list->currentItem()->text().contains("power 40, feed 1000"));
+        // The corners by hand: from the lower left round.
+        press(dialog, "pickCorners");
+        CHECK(says->text().contains("lower left"));
+        auto* picture = dialog->findChild<app::RingedPicture*>("ringedPicture");
+        const auto corners = *job::cornerMarksIn(seen);
+        for (const Vec2 corner : corners)
+            QTest::mouseClick(picture, Qt::LeftButton, {}, picture->shownAt(corner).toPoint());
+        INFO(says->text().toStdString());
+        REQUIRE(list->count() == 36);
+        // Another cell than the darkest: by a click on it.
+        const auto reading = job::swatchRead(card, seen, corners);
+        const auto cell = std::find_if(reading->cells.begin(), reading->cells.end(),
+                                       [](const auto& c) { return c.name == "cell 3-2"; });
+        QTest::mouseClick(picture, Qt::LeftButton, {},
+                          picture->shownAt(reading->view.seen(boundsOf(cell->outline).centre())).toPoint());
+        CHECK(list->currentItem()->text().contains("power 20.8, feed 2000"));
+        if (const QString shots = qEnvironmentVariable("FERRO_SHOTS"); !shots.isEmpty())
+            dialog->grab().save(shots + "/swatches.png");
+        auto* timer = new QTimer(w.main.get()); // the note
+        QObject::connect(timer, &QTimer::timeout, w.main.get(), [timer] {
+            auto* note = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+            if (!note) return;
+            timer->stop();
+            note->setTextValue("even");
+            note->accept();
+        });
+        timer->start(20);
+        press(dialog, "pickTake");
+    });
+    w.main->pickIn(file);
+    const auto material = *w.session->book().material("poplar");
+    REQUIRE(material.proven.size() == 1);
+    CHECK(material.proven[0].settings.at("power") == Approx(20.8));
+    CHECK(material.proven[0].settings.at("feed") == 2000);
+    CHECK(material.proven[0].note == "even");
 }

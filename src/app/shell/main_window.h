@@ -39,6 +39,8 @@ public:
     void printSheetTo(const QString& file);
     void findMarksIn(const QString& picture);
     void findCameraIn(const QString& picture);
+    /// How the cells of the card that is open came out; the one that is chosen is proven.
+    void pickIn(const QString& picture);
     /// Files as dropped or named on the command line: jobs are opened, pictures are added, programs proofed.
     void takeFiles(const QStringList& files, bool strokesAsOutlines = false);
 
@@ -92,6 +94,7 @@ private:
     void saveSetupSheet();
     void buildMarkActions(QMenu* menu);
     void makePlates();
+    void proveStep(plan::StepId id);
     QString askPicture(const QString& title);
     void makeCameraCard();
     void printSheet();

@@ -3,6 +3,7 @@
 
 #include "app/shell/facts.h"
 #include "app/shell/gauge_dialog.h"
+#include "app/shell/pick_dialog.h"
 #include "app/shell/swatch_dialog.h"
 #include "job/from_book.h"
 #include "job/house.h"
@@ -17,6 +18,9 @@ void MainWindow::buildShopMenu() {
     add(shopMenu_, tr("Shop book"), "shopBook", QKeySequence("Ctrl+B"), [this] { openBook(!drawer_->isVisible()); });
     add(shopMenu_, tr("Take the book's values over into the job"), "jobFromBook", {}, [this] { takeFromBook(); });
     add(shopMenu_, tr("Make a swatch card…"), "shopSwatch", {}, [this] { makeSwatchCard(); });
+    add(shopMenu_, tr("Pick from a picture of the card…"), "shopPick", {}, [this] {
+        if (const QString file = askPicture(tr("A picture of the swatch card")); !file.isEmpty()) pickIn(file);
+    });
     add(shopMenu_, tr("Gauges…"), "shopGauges", {}, [this] { makeGauge(); });
     add(shopMenu_, tr("Make a camera card…"), "shopCameraCard", {}, [this] { makeCameraCard(); });
     add(shopMenu_, tr("Where the camera stands…"), "shopCamera", {}, [this] {
@@ -149,10 +153,22 @@ void MainWindow::proveSettings() {
     const auto& job = session_.job();
     const bool chosen = session_.selection().size() == 1;
     const auto id = chosen ? job::stepOn(job, session_.selection().front()) : session_.step();
-    const auto* step = plan::find(job.plan, id);
-    if (!step)
+    if (!plan::find(job.plan, id))
         return tell(chosen ? tr("No step takes the chosen piece.") : tr("Choose a piece that a step takes, or a step."),
                     true);
+    proveStep(id);
+}
+
+void MainWindow::pickIn(const QString& picture) {
+    if (job::cornerMarksOf(session_.job()).empty())
+        return tell(tr("This job is no swatch card. Open the card's job, then take its picture."), true);
+    PickDialog dialog(session_.job(), picture, session_.background(), this);
+    if (dialog.exec() == QDialog::Accepted && dialog.chosen() != plan::StepId{}) proveStep(dialog.chosen());
+}
+
+void MainWindow::proveStep(plan::StepId id) {
+    const auto& job = session_.job();
+    const auto* step = plan::find(job.plan, id);
     auto material = session_.book().material(job::materialOf(job).key);
     if (!material) return tell(QString::fromStdString(material.problem().text()), true);
     auto proven = job::provenOf(job, id, QDate::currentDate().toString(Qt::ISODate).toStdString(), {});

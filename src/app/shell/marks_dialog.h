@@ -3,8 +3,8 @@
 #include "app/background/background.h"
 #include "app/widgets/parts.h"
 #include "app/widgets/quantity_field.h"
+#include "app/widgets/ringed_picture.h"
 
-#include <QImage>
 #include <QListWidget>
 
 #ifndef Q_MOC_RUN // it does not read all of the standard library
@@ -12,43 +12,6 @@
 #endif
 
 namespace ferro::app {
-
-/// A picture with rings on it; a click says where, in its pixels. The wheel brings nearer, a drag moves.
-class RingedPicture : public QWidget {
-    Q_OBJECT
-public:
-    struct Ring {
-        Vec2 at; ///< px
-        double radius = 0;
-        QString words;
-        enum class As { found, missing, chosen } as = As::found;
-    };
-    RingedPicture();
-    void setImage(QImage image);
-    void setRings(std::vector<Ring> rings);
-    /// Where on the widget a place of the picture is shown.
-    [[nodiscard]] QPointF shownAt(Vec2 px) const;
-
-Q_SIGNALS:
-    void clicked(Vec2 px);
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-    void wheelEvent(QWheelEvent* event) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
-
-private:
-    [[nodiscard]] double scale() const;
-    [[nodiscard]] QPointF origin() const;
-    QImage image_;
-    std::vector<Ring> rings_;
-    double nearer_ = 1;
-    QPointF shift_; ///< of the picture's middle from the widget's, in pixels of the picture
-    QPointF pressed_, last_;
-    bool dragged_ = false;
-};
 
 /// Where the printed marks of a sheet lie on the bed, in a picture by the machine's camera; or where a card's spots are
 /// seen, which tells how the camera stands. What was not found is clicked, or typed.

@@ -52,6 +52,7 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"marksFind", "registration camera print align"},
     {"shopCamera", "calibrate lens"},
     {"shopCameraCard", "calibrate lens"},
+    {"shopPick", "swatch photograph measure darkness test result"},
     {"shopProve", "best result save setting pick cell"},
     {"stepsByRules", "automatic layers plan"},
     {"jobAcceptTrace", "take outlines vector"},

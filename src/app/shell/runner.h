@@ -48,8 +48,8 @@ public:
     enum class Then { nothing, homed, zeroSet, zeroX, zeroY, zeroZ };
     void send(const QStringList& blocks, Then then = Then::nothing);
     void home();
-    /// A run from its beginning, or from a step on, with a fresh log in this file, or the rest of one, into the log that told of it.
-    /// The zero is kept under the machine's name.
+    /// A run from its beginning, or from a step on, with a fresh log in this file, or the rest of one, into the log
+    /// that told of it. The zero is kept under the machine's name.
     void start(const link::Run& run, const QString& logFile, const QString& machine,
                const std::optional<link::Resumption>& from = {});
     void goOn(const link::Resumption& rest, const QString& logFile);

@@ -1,0 +1,161 @@
+#include "app/shell/pick_dialog.h"
+
+#include "app/shell/facts.h"
+#include "app/theme/theme.h"
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
+
+namespace ferro::app {
+
+PickDialog::PickDialog(const job::Job& card, const QString& picture, Background& background, QWidget* parent)
+    : QDialog(parent), card_(card) {
+    setObjectName("pickDialog");
+    setWindowTitle(tr("How the swatches came out"));
+    auto* all = new QHBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    picture_ = new RingedPicture;
+    all->addWidget(picture_, 1);
+    auto* side = new QWidget;
+    side->setFixedWidth(312);
+    auto* column = new QVBoxLayout(side);
+    column->setContentsMargins(16, 16, 16, 16);
+    column->setSpacing(8);
+    all->addWidget(side);
+    column->addWidget(
+        captionLabel(tr("Click the cell that came out best, in the picture or in the list. Darkest first.")));
+    list_ = new QListWidget;
+    list_->setObjectName("pickList");
+    list_->setAccessibleName(tr("Cells"));
+    column->addWidget(list_, 1);
+    again_ = plainButton(tr("Click the corner marks"), "pickCorners");
+    column->addWidget(again_);
+    words_ = wrappedLabel();
+    words_->setObjectName("pickWords");
+    words_->setMinimumHeight(80);
+    column->addWidget(words_);
+    take_ = addAnswers(this, column, tr("It is proven…"), "pickTake", tr("Leave"));
+    take_->setEnabled(false);
+    connect(picture_, &RingedPicture::clicked, this, &PickDialog::clicked);
+    connect(list_, &QListWidget::currentRowChanged, this, [this] { look(); });
+    connect(again_, &QPushButton::clicked, this, [this] {
+        corners_.clear();
+        reading_.reset();
+        look();
+    });
+    resize(1080, 700);
+    say(tr("Looking for the corner marks…"), false);
+    background.run(
+        "pick", tr("Reading the card"),
+        [file = picture.toStdString()](Progress&) -> Result<Seen> {
+            const auto loaded = picture::load(file);
+            if (!loaded) return loaded.problem();
+            auto grey = std::make_shared<picture::Grey>(picture::greyOf(*loaded));
+            return Seen{
+                QImage(grey->values.data(), grey->width, grey->height, grey->width, QImage::Format_Grayscale8).copy(),
+                grey, job::cornerMarksIn(*grey), picture::roundMarksIn(*grey)};
+        },
+        this, [this](Result<Seen> seen) { take(std::move(seen)); });
+}
+
+plan::StepId PickDialog::chosen() const {
+    const int row = list_->currentRow();
+    if (!reading_ || row < 0) return {};
+    return reading_->cells[static_cast<std::size_t>(list_->item(row)->data(Qt::UserRole).toInt())].step;
+}
+
+void PickDialog::say(const QString& text, bool isProblem) {
+    words_->setText(text);
+    words_->setStyleSheet(isProblem ? QStringLiteral("color: %1").arg(theme().color(Token::noGo).name()) : QString());
+}
+
+void PickDialog::take(Result<Seen> seen) {
+    if (!seen) return say(QString::fromStdString(seen.problem().text()), true);
+    grey_ = seen->grey;
+    picture_->setImage(seen->image);
+    round_ = std::move(seen->round);
+    corners_ = seen->corners.value_or(std::vector<Vec2>{});
+    read();
+}
+
+void PickDialog::read() {
+    reading_.reset();
+    list_->clear();
+    if (!grey_ || corners_.size() < 4) return look();
+    auto made = job::swatchRead(card_, *grey_, corners_);
+    if (!made) {
+        corners_.clear();
+        look();
+        return say(QString::fromStdString(made.problem().text()) + "\n" + tr("Click the corner marks yourself."), true);
+    }
+    reading_ = std::move(*made);
+    std::vector<std::size_t> order(reading_->cells.size());
+    for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
+    std::stable_sort(order.begin(), order.end(),
+                     [&](auto a, auto b) { return reading_->cells[a].dark > reading_->cells[b].dark; });
+    const QSignalBlocker quiet(list_);
+    for (const auto i : order) {
+        const auto& cell = reading_->cells[i];
+        const auto* step = plan::find(card_.plan, cell.step);
+        auto* item = new QListWidgetItem(tr("%1 % dark, %2 % uneven\n%3")
+                                             .arg(100 * cell.dark, 0, 'f', 1)
+                                             .arg(100 * cell.uneven, 0, 'f', 1)
+                                             .arg(QString::fromStdString(step->name)),
+                                         list_);
+        item->setData(Qt::UserRole, static_cast<int>(i));
+        if (reading_->best == i) list_->setCurrentItem(item);
+    }
+    look();
+}
+
+void PickDialog::clicked(Vec2 px) {
+    if (!reading_) {
+        if (!grey_) return;
+        Vec2 at = px; // a round spot under the pointer is meant as a whole
+        double nearest = std::numeric_limits<double>::infinity();
+        for (const auto& round : round_)
+            if (const double off = distance(round.at, px); off < 2 * round.radius && off < nearest)
+                nearest = off, at = round.at;
+        corners_.push_back(at);
+        return corners_.size() == 4 ? read() : look();
+    }
+    const Vec2 at = reading_->view(px);
+    for (int row = 0; row < list_->count(); ++row) {
+        const auto& cell = reading_->cells[static_cast<std::size_t>(list_->item(row)->data(Qt::UserRole).toInt())];
+        if (boundsOf(cell.outline).contains(at)) list_->setCurrentRow(row);
+    }
+}
+
+void PickDialog::look() {
+    std::vector<RingedPicture::Ring> rings;
+    using As = RingedPicture::Ring::As;
+    for (std::size_t i = 0; i < corners_.size(); ++i)
+        rings.push_back({corners_[i], 0, QString::number(i + 1), As::found});
+    take_->setEnabled(chosen() != plan::StepId{});
+    const char* const names[] = {QT_TR_NOOP("lower left"), QT_TR_NOOP("lower right"), QT_TR_NOOP("upper right"),
+                                 QT_TR_NOOP("upper left")};
+    if (!reading_) {
+        picture_->setRings(std::move(rings));
+        if (grey_ && corners_.size() < 4)
+            say(tr("Click the middle of the card's %1 mark.").arg(tr(names[corners_.size()])), false);
+        return;
+    }
+    for (auto& ring : rings) ring.words.clear();
+    const int row = list_->currentRow();
+    const int chosenCell = row < 0 ? -1 : list_->item(row)->data(Qt::UserRole).toInt();
+    for (std::size_t i = 0; i < reading_->cells.size(); ++i) {
+        const auto& cell = reading_->cells[i];
+        RingedPicture::Ring ring{reading_->view.seen(boundsOf(cell.outline).centre()), 0,
+                                 tr("%1 %").arg(std::lround(100 * cell.dark)),
+                                 static_cast<int>(i) == chosenCell ? As::chosen : As::found};
+        for (const Vec2 p : flattened(cell.outline, 0.2)) ring.outline.push_back(reading_->view.seen(p));
+        rings.push_back(std::move(ring));
+    }
+    picture_->setRings(std::move(rings));
+    if (reading_->best)
+        say(tr("The darkest of those that are even is %1.")
+                .arg(QString::fromStdString(plan::find(card_.plan, reading_->cells[*reading_->best].step)->name)),
+            false);
+}
+
+} // namespace ferro::app

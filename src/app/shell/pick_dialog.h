@@ -1,0 +1,48 @@
+#pragma once
+
+#include "app/background/background.h"
+#include "app/widgets/parts.h"
+#include "app/widgets/ringed_picture.h"
+
+#include <QListWidget>
+
+#ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "job/swatch_reading.h"
+#include "picture/round_marks.h"
+#endif
+
+namespace ferro::app {
+
+/// A picture of a swatch card that was cut: straightened by its corner marks, found or clicked, with how dark and how
+/// even each cell came out. The cell that is chosen is to be proven.
+class PickDialog : public QDialog {
+    Q_OBJECT
+public:
+    PickDialog(const job::Job& card, const QString& picture, Background& background, QWidget* parent);
+    [[nodiscard]] plan::StepId chosen() const;
+
+private:
+    struct Seen {
+        QImage image;
+        std::shared_ptr<const picture::Grey> grey;
+        std::optional<std::vector<Vec2>> corners;
+        std::vector<picture::RoundMark> round;
+    };
+    void take(Result<Seen> seen);
+    void clicked(Vec2 px);
+    void read();
+    void look();
+    void say(const QString& text, bool isProblem);
+
+    job::Job card_;
+    std::shared_ptr<const picture::Grey> grey_;
+    std::vector<picture::RoundMark> round_;
+    std::vector<Vec2> corners_; ///< px, as far as they are known
+    std::optional<job::SwatchReading> reading_;
+    RingedPicture* picture_;
+    QListWidget* list_;
+    QLabel* words_;
+    QPushButton *again_, *take_;
+};
+
+} // namespace ferro::app
