@@ -30,6 +30,10 @@ public:
         const auto passes = static_cast<int>(std::lround(follow_.beam.passes));
         for (int pass = 0; pass < passes; ++pass) {
             pen_.jumpTo(follow_.begins());
+            if (follow_.dash > 0) {
+                dashed(power);
+                continue;
+            }
             if (follow_.leadIn) pen_.along({follow_.leadIn->second}, 0, follow_.rates.feed, power);
             double from = 0;
             const auto lit = [&](double to) {
@@ -53,6 +57,15 @@ public:
     }
 
 private:
+    /// A dash at a time, dark between them; the way is the same, so that the beam is at speed where it is lit again.
+    void dashed(double power) {
+        double at = 0;
+        for (const auto& [from, to] : dashesOf(ruler_.length(), follow_.centre.closed, follow_.dash, follow_.gap)) {
+            pen_.along(ruler_.stretch(at, from), 0, follow_.rates.feed, 0);
+            pen_.along(ruler_.stretch(from, to), 0, follow_.rates.feed, power);
+            at = to;
+        }
+    }
     /// From `from` to `to` along the loop, z from `z0` to `z1`, never below the tabs where there are any.
     void stretch(double from, double to, double z0, double z1) {
         if (follow_.tabsSloped && !follow_.tabs.empty()) return sloped(from, to, z0, z1);

@@ -153,4 +153,17 @@ std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footp
     return places;
 }
 
+std::vector<Stretch> dashesOf(double whole, bool closed, double dash, double gap) {
+    std::vector<Stretch> out;
+    const double both = dash + gap;
+    const auto dashes =
+        std::clamp(static_cast<long>(std::lround(closed ? whole / both : (whole + gap) / both)), 1L, 100'000L);
+    const double asked = static_cast<double>(dashes) * both - (closed ? 0 : gap), fit = whole / asked;
+    for (long i = 0; i < dashes; ++i) {
+        const double begin = static_cast<double>(i) * both * fit;
+        out.emplace_back(begin, std::min(whole, begin + dash * fit));
+    }
+    return out;
+}
+
 } // namespace ferro::toolpath

@@ -123,6 +123,11 @@ template<class Settings> [[nodiscard]] std::vector<Aim> aimsOf(const StepWork& w
 /// The order to cut in: innermost first, small before large, then nearest next from `at`.
 [[nodiscard]] std::vector<std::size_t> workOrder(const std::vector<Task>& tasks, Vec2 at);
 
+using Stretch = std::pair<double, double>; ///< mm along a line
+/// A line of so many mm in dashes with gaps between, each a little longer or shorter so that they come out evenly: an
+/// open line ends with a dash, a closed one goes on into its first. `dash` and `gap` above 0.
+[[nodiscard]] std::vector<Stretch> dashesOf(double whole, bool closed, double dash, double gap);
+
 /// A closed path begun at another length along it.
 [[nodiscard]] Path begunAt(const Ruler& ruler, double along);
 /// Middles of `count` tabs along a closed loop, evenly, each on a straight stretch if there is one in reach, none

@@ -401,9 +401,17 @@ TEST_CASE("conversation: what is told of a run on the way goes by what is surely
     Bench torn(plain(), {}, 0.3);
     torn.kept = "o";
     torn.streamer.work(0);
-    Faults dropped;
     CHECK(torn.streamer.connect());
     CHECK(torn.streamer.send("G0 X1"));
+
+    // A block outside a run is on its way until it is answered.
+    torn.silent = true;
+    REQUIRE(torn.streamer.queue({"G0 X2"}));
+    torn.streamer.work(0);
+    CHECK(torn.streamer.status().state == link::MachineState::moving);
+    torn.silent = false;
+    for (int i = 0; i < 4000 && torn.streamer.sending(); ++i) torn.streamer.work(0);
+    CHECK(torn.streamer.status().state == link::MachineState::resting);
 
     // Blocks outside a run end with a trip, and that is told.
     Bench tripping(described(), {{{Faults::Kind::trip, 6}}, 0, 1}, 0.02);

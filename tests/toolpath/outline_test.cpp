@@ -163,6 +163,43 @@ TEST_CASE("drill: pecks lift out, the point goes through, the order is the neare
     CHECK(before >= 0);
 }
 
+TEST_CASE("scribe: a beam burns a fold a dash at a time, evenly, and dark between at the same speed", "[safety]") {
+    for (const bool closed : {false, true})
+        for (const double dash : {0.5, 2.0, 6.0}) {
+            const Path line = closed ? circle({80, 80}, 30) : pathOf(ring("20,40 90,40 90,75"), false);
+            auto job = stepped(drawn(fresh("laser-700", "black-card"), {{line, {}}}), "scribe");
+            job = set(set(job, "dash", fmt::format("{}", dash)), "gap", "1.5");
+            job = set(job, "passes", "2");
+            const auto path = planned(job);
+            REQUIRE(path.snags.empty());
+            std::vector<double> lit, dark; // stretches, as they follow each other
+            bool was = false, begun = false;
+            toolpath::forEachMove(path, [&](const auto&, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
+                if (move.kind == toolpath::Move::Kind::rapid) return begun = false, void();
+                const bool is = static_cast<double>(move.power) > 0;
+                auto& to = is ? lit : dark;
+                if (!begun || is != was) to.push_back(0);
+                to.back() += lengthOf(from.flat(), move.flat());
+                CHECK(move.feed == Approx(numberOf(job.plan.steps[0], "feed")));
+                was = is, begun = true;
+            });
+            CAPTURE(closed, dash);
+            REQUIRE(lit.size() > 20);
+            const double whole = lengthOf(line), asked = whole / (dash + 1.5);
+            CHECK(static_cast<double>(lit.size()) == Approx(2 * std::round(asked)).margin(2));
+            const auto [least, most] = std::minmax_element(lit.begin(), lit.end());
+            CHECK(*most - *least < 0.01);
+            CHECK(*most == Approx(dash).epsilon(0.12));
+            const auto [narrow, wide] = std::minmax_element(dark.begin(), dark.end());
+            CHECK(*wide - *narrow < 0.01);
+            if (!closed) CHECK(dark.size() == lit.size() - 2); // each pass ends with a dash
+            double all = 0;
+            for (const double l : lit) all += l;
+            for (const double d : dark) all += d;
+            CHECK(all <= 2 * whole + 0.01);
+        }
+}
+
 TEST_CASE("scribe: follows open and closed lines on the line, a laser scores with its power") {
     auto job = drawn(fresh(), {{pathOf(ring("50,50 90,50 90,90"), false), {}}, {circle({150, 80}, 20), {}}}, "lines");
     job = stepped(job, "scribe", "engraver-30");

@@ -6,9 +6,20 @@ namespace {
 
 using K = Scribe;
 
+bool ofLines(const Step& s) { return in<K>(s).of == ScribeOf::lines; }
 constexpr Field fields[] = {
-    depthField<K>(),   perPassField<K>(), powerField<K>(),     feedField<K>(),       plungeField<K>(),
-    spindleField<K>(), passesField<K>(),  rampAngleField<K>(), startDepthField<K>(),
+    depthField<K>(),
+    perPassField<K>(),
+    powerField<K>(),
+    feedField<K>(),
+    plungeField<K>(),
+    spindleField<K>(),
+    passesField<K>(),
+    {"dash", "Burnt at a time", length, 0, 500, Place::how, byBeam, false, numberIn<K, &K::dash>, ofLines},
+    {"gap", "Left between", length, 0.05, 500, Place::how, byBeam, false, numberIn<K, &K::gap>,
+     [](const Step& s) { return ofLines(s) && in<K>(s).dash > 0; }},
+    rampAngleField<K>(),
+    startDepthField<K>(),
 };
 constexpr std::array<std::string_view, 2> ofWords = {"lines", "the blank"};
 constexpr Choice choices[] = {
@@ -16,7 +27,6 @@ constexpr Choice choices[] = {
      [](Step& s, int v) { in<K>(s).of = static_cast<ScribeOf>(v); }},
     entryChoice<K>(),
 };
-bool ofLines(const Step& s) { return in<K>(s).of == ScribeOf::lines; }
 constexpr shop::ToolKind tools[] = {shop::ToolKind::engraver, shop::ToolKind::vBit,  shop::ToolKind::ball,
                                     shop::ToolKind::endMill,  shop::ToolKind::laser, shop::ToolKind::drill};
 

@@ -17,6 +17,8 @@ struct Scribe {
     Beam beam;
     Entry entry = Entry::ramp;
     double rampAngle = 5; ///< degrees
+    double dash = 0;      ///< mm that a beam burns at a time; 0: all of a line
+    double gap = 1;       ///< mm that it leaves between
 
     static const Kind& kind();
     friend bool operator==(const Scribe&, const Scribe&) = default;

@@ -68,7 +68,9 @@ template<> Planned planned(const StepWork& work, const plan::Scribe& scribe, Pro
                       .rates = scribe.rates,
                       .beam = scribe.beam,
                       .entry = scribe.entry,
-                      .rampAngle = scribe.rampAngle};
+                      .rampAngle = scribe.rampAngle,
+                      .dash = dot ? 0 : scribe.dash,
+                      .gap = scribe.gap};
         planned.tasks.push_back(followed(work, intentOn(work, contour), contour.size, std::move(follow)));
         return planned;
     });

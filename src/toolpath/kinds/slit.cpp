@@ -31,21 +31,10 @@ Path begunAtCorner(const Path& path) {
     return out;
 }
 
-using Stretch = std::pair<double, double>; ///< mm along the line
-
-/// What is cut of a line without lifting: all of it, closed ones and a little more, or a dash at a time, evenly.
+/// What is cut of a line without lifting: all of it, closed ones and a little more, or a dash at a time.
 std::vector<Stretch> stretchesOf(double whole, bool closed, const plan::Slit& slit) {
     if (!(slit.dash > 0)) return {{0, whole + (closed ? slit.overcut : 0)}};
-    std::vector<Stretch> out;
-    const double both = slit.dash + slit.gap;
-    const auto dashes =
-        std::clamp(static_cast<long>(std::lround(closed ? whole / both : (whole + slit.gap) / both)), 1L, 100'000L);
-    const double asked = static_cast<double>(dashes) * both - (closed ? 0 : slit.gap), fit = whole / asked;
-    for (long i = 0; i < dashes; ++i) {
-        const double begin = static_cast<double>(i) * both * fit;
-        out.emplace_back(begin, std::min(whole, begin + slit.dash * fit));
-    }
-    return out;
+    return dashesOf(whole, closed, slit.dash, slit.gap);
 }
 
 /// Slits stretches of a line, as often as asked, each time deeper by its share.
