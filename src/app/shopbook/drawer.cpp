@@ -195,10 +195,20 @@ std::vector<ShopDrawer::Entry> ShopDrawer::entriesOf(Shelf shelf) const {
     case stock:
         for (const auto& b : book.boards) {
             const auto material = book.material(b.material);
-            add(b, tr("%1 · %2 × %3 × %4 · %5")
-                       .arg(material ? QString::fromStdString(material->name) : tr("a material that is not here"),
-                            length(b.width), length(b.height), length(b.thickness),
-                            b.count == 0 ? tr("used up") : QString::number(b.count)));
+            // How many comes first, sizes without noughts and the unit once: the line is short.
+            const auto brief = [&](double v) {
+                QString text = length(v).section(QLatin1Char(' '), 0, 0);
+                if (text.contains(QLatin1Char('.'))) {
+                    while (text.endsWith(QLatin1Char('0'))) text.chop(1);
+                    if (text.endsWith(QLatin1Char('.'))) text.chop(1);
+                }
+                return text;
+            };
+            add(b,
+                tr("%1 · %2 × %3 × %4 %5 · %6")
+                    .arg(b.count == 0 ? tr("used up") : tr("%1 on hand").arg(b.count), brief(b.width), brief(b.height),
+                         brief(b.thickness), textOf(unitName(Measure::length, session_.job().units)),
+                         material ? QString::fromStdString(material->name) : tr("a material that is not here")));
         }
         break;
     case recipes:

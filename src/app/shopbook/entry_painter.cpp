@@ -28,7 +28,8 @@ void EntryPainter::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     painter->setFont(theme().caption());
     painter->setPen(theme().color(Token::faded));
     painter->drawText(QRectF(area.left() + 52, area.top() + 22, area.width() - 60, 16), Qt::AlignVCenter,
-                      index.data(moreRole).toString());
+                      painter->fontMetrics().elidedText(index.data(moreRole).toString(), Qt::ElideRight,
+                                                        static_cast<int>(area.width() - 60)));
     painter->drawText(QRectF(area.right() - 62, area.top() + 4, 54, 19), Qt::AlignRight | Qt::AlignVCenter, from);
     painter->restore();
 }
