@@ -420,6 +420,30 @@ TEST_CASE("conversation: what is told of a run on the way goes by what is surely
     REQUIRE(tripping.streamer.looseProblem());
     CHECK(tripping.streamer.looseProblem()->what.find("tripped") != std::string::npos);
     CHECK_FALSE(tripping.streamer.sending());
+    // Homing is what mends it: that it is still tripped does not end the homing.
+    REQUIRE(tripping.streamer.queue({"G28"}));
+    for (int i = 0; i < 4000 && tripping.streamer.sending(); ++i) {
+        if (i % 3 == 0) tripping.streamer.askForStatus();
+        tripping.streamer.work(0);
+    }
+    CHECK_FALSE(tripping.streamer.looseProblem());
+    CHECK(tripping.streamer.send("G0 X1"));
+
+    // A link that is opened anew knows nothing of the one before; a run's clock begins with the run.
+    Bench anew(plain(), {}, 0.3);
+    REQUIRE(anew.streamer.send("G91"));
+    REQUIRE(anew.streamer.send("G0 X7"));
+    REQUIRE(anew.streamer.connect());
+    REQUIRE(anew.streamer.send("G90 G0 Y3"));
+    CHECK(anew.streamer.status().at.x == 0);
+    CHECK(anew.streamer.status().at.y == 3);
+    const auto first = std::chrono::steady_clock::now();
+    CHECK(anew.run("G21 G90\nG1 X5 F6000\nG1 X0\nM30\n") == State::finished);
+    std::this_thread::sleep_for(std::chrono::milliseconds(150));
+    REQUIRE(anew.streamer.start("G21 G90\nG1 X5 F6000\nG1 X0\nM30\n"));
+    for (int i = 0; i < 400 && anew.streamer.acknowledged() < 1; ++i) anew.streamer.work(0);
+    const std::chrono::duration<double> since = std::chrono::steady_clock::now() - first;
+    CHECK(anew.streamer.status().clock < since.count() - 0.14); // not from the run before, however slow this goes
 }
 
 TEST_CASE("conversation: an answer that comes too late is no one's, and a reset is told no longer than it is needed",
@@ -431,6 +455,7 @@ TEST_CASE("conversation: an answer that comes too late is no one's, and a reset 
     CHECK(bench.goOn() == State::stopped);
     CHECK_FALSE(bench.streamer.connected()); // nothing more is said on this link
     CHECK_FALSE(bench.streamer.queue({"G0 X1"}));
+    CHECK_FALSE(bench.streamer.start("G0 X1\n"));
     CHECK_FALSE(bench.kept.empty());
     bench.silent = false;
     REQUIRE(bench.streamer.connect());
