@@ -108,9 +108,9 @@ Result<void> find(const MarksAsked& o) {
     if (!camera) return camera.problem();
     const auto picture = greyAt(o.words[1]);
     if (!picture) return picture.problem();
-    auto seen = job::marksSeen(*job, *camera, *picture);
+    auto seen = job::marksSeen(*job, *camera, picture::roundMarksIn(*picture), picture->width, picture->height);
     if (!seen) return seen.problem();
-    return corrected(o, o.words[0], std::move(seen->found), *job);
+    return corrected(o, o.words[0], std::move(*seen), *job);
 }
 Result<void> card(const MarksAsked& o) {
     if (o.words.size() != 1) return wrongWords("Say: marks card FILE --machine KEY --stock WIDTH HEIGHT THICKNESS");

@@ -107,7 +107,7 @@ Result<void> pick(const PickAsked& o) {
         corners.push_back(*at);
     }
     if (o.corners.empty()) {
-        auto found = job::cornerMarksIn(grey);
+        auto found = job::cornerMarksIn(picture::roundMarksIn(grey));
         if (!found)
             return Problem{.what = "The corner marks are not seen.",
                            .where = o.picture,

@@ -143,25 +143,24 @@ Vec2 inPicture(const Job& job, const Viewed& camera, Vec2 place) {
     return camera.seen(place - zeroOf(job.sheet().stock).at);
 }
 
-Result<MarksSeen> marksSeen(const Job& job, const Viewed& camera, const picture::Grey& picture) {
+Result<std::vector<std::optional<Vec2>>> marksSeen(const Job& job, const Viewed& camera,
+                                                   std::span<const picture::RoundMark> round, int width, int height) {
     const auto marks = marksOf(job);
     if (marks.empty())
         return Problem{.what = "There are no printed marks on this sheet.",
                        .where = job.sheet().name,
                        .mend = "Put marks round the artwork before it is printed; they are the round pieces on the "
                                "layer “marks”."};
-    if (picture.width != camera.width || picture.height != camera.height)
-        return Problem{.what = fmt::format("The picture has {} × {} px, the camera makes {} × {}.", picture.width,
-                                           picture.height, camera.width, camera.height),
+    if (width != camera.width || height != camera.height)
+        return Problem{.what = fmt::format("The picture has {} × {} px, the camera makes {} × {}.", width, height,
+                                           camera.width, camera.height),
                        .where = {},
                        .mend = "Use the picture as the camera made it, or take one of the camera card again."};
-    MarksSeen out;
-    out.round = picture::roundMarksIn(picture);
     std::vector<Vec2> wanted, there;
     double least = 1e9, most = 0;
     for (const auto& mark : marks)
         wanted.push_back(mark.at), least = std::min(least, mark.radius), most = std::max(most, mark.radius);
-    for (const auto& mark : out.round) {
+    for (const auto& mark : round) {
         const Vec2 at = onSheet(job, camera, mark.at);
         const double radius = distance(at, onSheet(job, camera, mark.at + Vec2{mark.radius, 0}));
         // What is far off in size is none of them; it takes part under a number that nothing matches.
@@ -172,8 +171,9 @@ Result<MarksSeen> marksSeen(const Job& job, const Viewed& camera, const picture:
     // A few dots that happen to stand as far apart are no print: it takes half of the marks.
     const auto count = std::count_if(pairs.begin(), pairs.end(), [](const auto& pair) { return pair.has_value(); });
     const bool known = 2 * static_cast<std::size_t>(count) >= pairs.size();
-    for (const auto& pair : pairs) out.found.push_back(pair && known ? std::optional(there[*pair]) : std::nullopt);
-    return out;
+    std::vector<std::optional<Vec2>> found;
+    for (const auto& pair : pairs) found.push_back(pair && known ? std::optional(there[*pair]) : std::nullopt);
+    return found;
 }
 
 } // namespace ferro::job

@@ -29,13 +29,10 @@ struct CameraFound {
 [[nodiscard]] Result<void> keepCamera(Disk& disk, std::string_view machine, const Viewed& view);
 [[nodiscard]] Result<Viewed> cameraOf(Disk& disk, std::string_view machine);
 
-/// What a camera saw of a job's marks.
-struct MarksSeen {
-    std::vector<std::optional<Vec2>> found; ///< of each of `marksOf`, where on the sheet; half of them, or none
-    std::vector<picture::RoundMark> round;  ///< all round ones of the picture
-};
-/// A problem when the picture is of another size than the camera's, or the job has no marks.
-[[nodiscard]] Result<MarksSeen> marksSeen(const Job& job, const Viewed& camera, const picture::Grey& picture);
+/// Where on the sheet each of `marksOf` is, by the round marks in a picture; half of them, or none. A problem when the
+/// picture is of another size than the camera's, or the job has no marks.
+[[nodiscard]] Result<std::vector<std::optional<Vec2>>>
+marksSeen(const Job& job, const Viewed& camera, std::span<const picture::RoundMark> round, int width, int height);
 /// Where on the sheet at hand a place of the picture is, px, and back.
 [[nodiscard]] Vec2 onSheet(const Job& job, const Viewed& camera, Vec2 px);
 [[nodiscard]] Vec2 inPicture(const Job& job, const Viewed& camera, Vec2 place);

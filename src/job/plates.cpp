@@ -237,6 +237,17 @@ Result<Plates> withPlates(const Job& before, const PlatesWish& wish) {
                                 mm(needed.width()), mm(needed.height()))};
 
     Plates out{before, {}, {}, {}};
+    const auto others =
+        std::count_if(before.artwork->items.begin(), before.artwork->items.end(), [&](const auto& item) {
+            const auto* layer = artwork::find(*before.artwork, item.layer);
+            return artwork::shapeOf(item) && item.sheet == before.sheet().id && !item.hidden &&
+                   !(layer && (layer->hidden || layer->notes)) &&
+                   std::none_of(all.begin(), all.end(), [&](const Coloured& one) { return one.item == item.id; });
+        });
+    if (others > 0)
+        out.why.push_back(fmt::format("Open lines and pieces without a colour ({}) are on no plate: they stay on the "
+                                      "first sheet.",
+                                      others));
     auto groups = Ordering(all, *before.artwork).run(out.why);
     Job job = before;
     const SheetId first = before.sheet().id;
@@ -258,7 +269,7 @@ Result<Plates> withPlates(const Job& before, const PlatesWish& wish) {
         if (!sheet) return sheet.problem();
         Plate plate{*sheet, layer.name, layer.colour, group.pieces.size(), 0, group.again};
         std::set<ItemId> moved;
-        std::vector<Piece> others; // for the second plate
+        std::vector<Piece> second; // halves, for another plate
         auto art = *job.artwork;
         for (const auto i : group.pieces) {
             const auto& one = all[i];
@@ -276,18 +287,18 @@ Result<Plates> withPlates(const Job& before, const PlatesWish& wish) {
             art = std::move(*without);
             art.sheet = *sheet;
             art = artwork::withPieces(art, std::move((*halves)[0]), layer.name, layer.name).artwork;
-            std::move((*halves)[1].begin(), (*halves)[1].end(), std::back_inserter(others));
+            std::move((*halves)[1].begin(), (*halves)[1].end(), std::back_inserter(second));
         }
         job = withArtwork(job, std::move(art));
         putOn(*sheet, moved);
         out.plates.push_back(plate);
-        if (others.empty()) continue;
+        if (second.empty()) continue;
         out.why.push_back(fmt::format("“{}” has islands: half of it is painted by a second plate.", layer.name));
-        const auto second = freshSheet();
-        if (!second) return second.problem();
-        const auto count = others.size();
-        job = withArtwork(job, artwork::withPieces(*job.artwork, std::move(others), layer.name, layer.name).artwork);
-        out.plates.push_back({*second, layer.name, layer.colour, count, 0, true});
+        const auto other = freshSheet();
+        if (!other) return other.problem();
+        const auto count = second.size();
+        job = withArtwork(job, artwork::withPieces(*job.artwork, std::move(second), layer.name, layer.name).artwork);
+        out.plates.push_back({*other, layer.name, layer.colour, count, 0, true});
     }
     // Edge, pins and words on each, and the jig behind them.
     for (std::size_t i = 0; i < out.plates.size(); ++i) {

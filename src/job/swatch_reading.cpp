@@ -1,7 +1,6 @@
 #include "job/swatch_reading.h"
 
 #include "job/marks.h"
-#include "picture/round_marks.h"
 
 namespace ferro::job {
 
@@ -51,15 +50,15 @@ std::vector<Vec2> cornerMarksOf(const Job& card) {
     return places.size() == 4 ? inOrder(std::move(places)) : std::vector<Vec2>{};
 }
 
-std::optional<std::vector<Vec2>> cornerMarksIn(const picture::Grey& picture) {
+std::optional<std::vector<Vec2>> cornerMarksIn(std::span<const picture::RoundMark> round) {
     std::vector<Vec2> up; // y up, as on the sheet
-    for (const auto& mark : picture::roundMarksIn(picture)) up.push_back({mark.at.x, picture.height - mark.at.y});
+    for (const auto& mark : round) up.push_back({mark.at.x, -mark.at.y});
     if (up.size() < 4) return std::nullopt;
     auto four = outermost(up);
     for (std::size_t i = 0; i < 4; ++i)
         for (std::size_t k = 0; k < i; ++k)
             if (four[i] == four[k]) return std::nullopt;
-    for (Vec2& p : four) p.y = picture.height - p.y;
+    for (Vec2& p : four) p.y = -p.y;
     return four;
 }
 
@@ -85,12 +84,10 @@ Result<SwatchReading> swatchRead(const Job& card, const picture::Grey& picture, 
     if (!fit) return fit.problem();
     out.view = fit->view;
     // A picture looks from above: its corners go round as the card's do.
-    double turn = 0;
-    for (std::size_t i = 0; i < 4; ++i) {
-        const Vec2 a = corners[(i + 1) % 4] - corners[i], b = corners[(i + 2) % 4] - corners[(i + 1) % 4];
-        turn = cross(a, b) < 0 ? turn + 1 : turn - 4; // y down
-    }
-    if (turn != 4)
+    const auto turnsLeft = [&](std::size_t i) { // y down
+        return cross(corners[(i + 1) % 4] - corners[i], corners[(i + 2) % 4] - corners[(i + 1) % 4]) < 0;
+    };
+    if (!turnsLeft(0) || !turnsLeft(1) || !turnsLeft(2) || !turnsLeft(3))
         return Problem{.what = "These corners are not those of the card, one after the other.",
                        .where = {},
                        .mend = "Say them from the lower left counter-clockwise."};

@@ -2,7 +2,7 @@
 
 #include "geometry/place_fit.h"
 #include "job/swatch.h"
-#include "picture/picture.h"
+#include "picture/round_marks.h"
 
 #include <span>
 
@@ -25,9 +25,9 @@ struct SwatchReading {
 
 /// Where the corner marks of a card are on its sheet, from the lower left counter-clockwise; empty: it is none.
 [[nodiscard]] std::vector<Vec2> cornerMarksOf(const Job& card);
-/// Where they are in a picture that was taken with the card upright, px: the four outermost round marks. None: not
-/// seen.
-[[nodiscard]] std::optional<std::vector<Vec2>> cornerMarksIn(const picture::Grey& picture);
+/// Where they are in a picture that was taken with the card upright, px: the four outermost of its round marks. None:
+/// not seen.
+[[nodiscard]] std::optional<std::vector<Vec2>> cornerMarksIn(std::span<const picture::RoundMark> round);
 /// The picture straightened by its four corner marks (px, in the order of `cornerMarksOf`), and each cell measured
 /// against the bare material beside it, so that light from one side counts for nothing. A problem when the job is no
 /// card, or the corners do not lie as its own do.

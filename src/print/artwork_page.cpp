@@ -32,12 +32,14 @@ struct Paper {
     }
 };
 
-/// A picture's pixels by its place; `map`: sheet to page, y down.
-void putPicture(cairo_t* ink, const artwork::PictureLeaf& leaf, const Transform& place, const Transform& map) {
+/// A picture's pixels by its place; `map`: sheet to page, y down. False: it is too large to be drawn.
+[[nodiscard]] bool putPicture(cairo_t* ink, const artwork::PictureLeaf& leaf, const Transform& place,
+                              const Transform& map) {
     const auto& picture = leaf.picture;
-    if (picture.width <= 0 || picture.height <= 0) return;
+    if (picture.width <= 0 || picture.height <= 0) return true;
     auto* surface = cairo_image_surface_create(CAIRO_FORMAT_ARGB32, picture.width, picture.height);
-    if (cairo_surface_status(surface) == CAIRO_STATUS_SUCCESS) {
+    const bool fits = cairo_surface_status(surface) == CAIRO_STATUS_SUCCESS; // it takes up to 32 767 px a side
+    if (fits) {
         auto* rows = cairo_image_surface_get_data(surface);
         const auto stride = static_cast<std::size_t>(cairo_image_surface_get_stride(surface));
         const auto* from = picture.pixels->data();
@@ -64,10 +66,11 @@ void putPicture(cairo_t* ink, const artwork::PictureLeaf& leaf, const Transform&
         cairo_restore(ink);
     }
     cairo_surface_destroy(surface);
+    return fits;
 }
 
-/// All of the sheet, lowest first; answers whether there was any.
-bool put(cairo_t* ink, const job::Job& job, const ArtworkPage& wish) {
+/// All of the sheet, lowest first. A problem when there is nothing, or a picture cannot be drawn.
+Result<void> put(cairo_t* ink, const job::Job& job, const ArtworkPage& wish) {
     const auto& art = *job.artwork;
     const auto pieces = plan::piecesOf(job.plan, art, job.tools);
     std::set<artwork::ItemId> cut;
@@ -80,7 +83,11 @@ bool put(cairo_t* ink, const job::Job& job, const ArtworkPage& wish) {
         const auto* layer = artwork::find(art, item.layer);
         if (item.sheet != job.sheet().id || item.hidden || (layer && layer->hidden)) continue;
         if (const auto* picture = artwork::pictureOf(item)) {
-            putPicture(ink, *picture, item.place, map);
+            if (!putPicture(ink, *picture, item.place, map))
+                return Problem{.what = fmt::format("“{}” has {} × {} px, more than can be printed.", item.name,
+                                                   picture->picture.width, picture->picture.height),
+                               .where = job.sheet().name,
+                               .mend = "Clean it up to fewer pixels, or part it."};
             any = true;
             continue;
         }
@@ -100,12 +107,11 @@ bool put(cairo_t* ink, const job::Job& job, const ArtworkPage& wish) {
             cairo_stroke(ink);
         any = true;
     }
-    return any;
+    if (any) return {};
+    return Problem{.what = "Nothing on this sheet is to be printed: all of it is cut.",
+                   .where = job.sheet().name,
+                   .mend = "Put a picture or notes on it, or let the cut lines be printed too."};
 }
-
-const Problem nothing{.what = "Nothing on this sheet is to be printed: all of it is cut.",
-                      .where = {},
-                      .mend = "Put a picture or notes on it, or let the cut lines be printed too."};
 
 } // namespace
 
@@ -115,7 +121,7 @@ Result<std::string> artworkPdf(const job::Job& job, const ArtworkPage& wish) {
     {
         const Paper paper(pdfInto(bytes, stock.width, stock.height, job.name + " · " + job.sheet().name));
         cairo_scale(paper.ink, pointsPerMm, pointsPerMm);
-        if (!put(paper.ink, job, wish)) return nothing;
+        if (auto fine = put(paper.ink, job, wish); !fine) return fine.problem();
         cairo_show_page(paper.ink);
         cairo_surface_finish(paper.surface);
         const auto status = cairo_surface_status(paper.surface);
@@ -139,7 +145,7 @@ Result<picture::Picture> artworkPicture(const job::Job& job, const ArtworkPage& 
     cairo_set_source_rgb(paper.ink, 1, 1, 1);
     cairo_paint(paper.ink);
     cairo_scale(paper.ink, width / stock.width, height / stock.height);
-    if (!put(paper.ink, job, wish)) return nothing;
+    if (auto fine = put(paper.ink, job, wish); !fine) return fine.problem();
     if (auto fine = paper.state(); !fine) return fine.problem();
     auto pixels = std::make_shared<std::vector<std::uint8_t>>();
     pixels->reserve(3 * static_cast<std::size_t>(width) * static_cast<std::size_t>(height));

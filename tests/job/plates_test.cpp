@@ -72,6 +72,10 @@ TEST_CASE("plates: what lies under is painted before, and painted so it looks as
         for (const auto& plate : made->plates) again += plate.again;
         CHECK((again == 0) == made->why.empty());
     }
+    // What belongs to no plate is told.
+    auto line = coloured({{"sea", box(60, 60, 50, 50)}});
+    line = drawn(line, {{pathOf(ring("60,150 90,150"), false), {}}}, "sea");
+    CHECK(job::withPlates(line, {})->why.front().find("(1) are on no plate") != std::string::npos);
     // Nothing lies over anything: the largest first, one plate each.
     const auto apart = *job::withPlates(coloured({{"moon", box(60, 60, 20, 20)}, {"sea", box(100, 60, 100, 80)}}), {});
     CHECK((apart.plates.size() == 2 && apart.plates[0].layer == "sea"));

@@ -41,6 +41,10 @@ picture::Grey seen(const job::Job& job, const Lying& lying, const Eye& eye) {
     return standin::photographed(picture::greyOf(*page), 12, lying, eye);
 }
 
+Result<std::vector<std::optional<Vec2>>> foundBy(const job::Job& job, const Viewed& camera, const picture::Grey& grey) {
+    return job::marksSeen(job, camera, picture::roundMarksIn(grey), grey.width, grey.height);
+}
+
 /// A camera as its card told it.
 Viewed cameraBy(Eye eye) {
     auto bench = cutter();
@@ -81,14 +85,14 @@ TEST_CASE("cut to print: what was printed is cut where it lies, to a twentieth, 
         eye.seed = seed + 1;
         CAPTURE(seed, lying.shift, lying.turn, eye.tilt, eye.bend);
         const auto camera = cameraBy(eye);
-        const auto found = job::marksSeen(job, camera, seen(job, lying, eye));
+        const auto found = foundBy(job, camera, seen(job, lying, eye));
         REQUIRE(found);
         for (std::size_t i = 0; i < marks.size(); ++i) {
             CAPTURE(i);
-            REQUIRE(found->found[i].has_value());
-            CHECK(distance(*found->found[i], lying.map()(marks[i].at)) < 0.05);
+            REQUIRE((*found)[i].has_value());
+            CHECK(distance(*(*found)[i], lying.map()(marks[i].at)) < 0.05);
         }
-        const auto correction = job::correctionBy(job, found->found);
+        const auto correction = job::correctionBy(job, *found);
         REQUIRE(correction);
         CHECK(correction->worst < 0.05);
         CHECK(correction->turn == Approx(lying.turn).margin(0.0004));
@@ -114,9 +118,9 @@ TEST_CASE("cut to print: what is in the way, missing, upside down or of another 
     eye.seed = 7;
     const auto camera = cameraBy(eye);
     const auto found = [&](const job::Job& shown, const Lying& lying) {
-        const auto all = job::marksSeen(job, camera, seen(shown, lying, eye));
+        const auto all = foundBy(job, camera, seen(shown, lying, eye));
         REQUIRE(all);
-        return all->found;
+        return *all;
     };
     // Two marks covered, and round spots of the same size beside.
     auto covered = job;
@@ -164,8 +168,8 @@ TEST_CASE("cut to print: what is in the way, missing, upside down or of another 
     // Another camera's picture, a sheet without marks, a job that is no card.
     auto otherEye = eye;
     otherEye.width = 1000;
-    CHECK_FALSE(job::marksSeen(job, camera, seen(job, {}, otherEye)));
-    CHECK_FALSE(job::marksSeen(cutter(), camera, seen(job, {}, eye)));
+    CHECK_FALSE(foundBy(job, camera, seen(job, {}, otherEye)));
+    CHECK_FALSE(foundBy(cutter(), camera, seen(job, {}, eye)));
     CHECK_FALSE(job::cameraFrom(job, {}, 1200, 900));
     CHECK_FALSE(job::cameraFrom(*job::cameraCard(cutter()), {}, 1200, 900));
 }

@@ -333,6 +333,7 @@ TEST_CASE("a run begins with the step that is chosen, with its tool, and says wh
     from->setCurrentIndex(from->findText("Pegs"));
     w.click("startRun");
     CHECK(w.message().contains("Beginning with “Pegs”"));
+    CHECK(from->currentIndex() == 0); // the next one is a whole run again
     using State = link::Streamer::State;
     QStringList asked;
     w.until(

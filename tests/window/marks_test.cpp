@@ -210,7 +210,7 @@ TEST_CASE("swatches: a picture of the card tells what came out best, a click on 
         press(dialog, "pickCorners");
         CHECK(says->text().contains("lower left"));
         auto* picture = dialog->findChild<app::RingedPicture*>("ringedPicture");
-        const auto corners = *job::cornerMarksIn(seen);
+        const auto corners = *job::cornerMarksIn(picture::roundMarksIn(seen));
         for (const Vec2 corner : corners)
             QTest::mouseClick(picture, Qt::LeftButton, {}, picture->shownAt(corner).toPoint());
         INFO(says->text().toStdString());

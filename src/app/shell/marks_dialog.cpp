@@ -5,7 +5,7 @@
 namespace ferro::app {
 
 MarksDialog::MarksDialog(const job::Job& job, const QString& picture, Of of, Background& background, QWidget* parent)
-    : QDialog(parent), job_(job), of_(of), background_(background) {
+    : QDialog(parent), job_(job), of_(of) {
     setObjectName("marksDialog");
     setWindowTitle(of == Of::sheet ? tr("Where the print lies") : tr("Where the camera stands"));
     if (of == Of::sheet) {
@@ -15,17 +15,8 @@ MarksDialog::MarksDialog(const job::Job& job, const QString& picture, Of of, Bac
         drawn_ = job::spotsOf(job);
     }
     places_.resize(drawn_.size());
-    auto* all = new QHBoxLayout(this);
-    all->setContentsMargins(0, 0, 0, 0);
-    all->setSpacing(0);
     picture_ = new RingedPicture;
-    all->addWidget(picture_, 1);
-    auto* side = new QWidget;
-    side->setFixedWidth(312);
-    auto* column = new QVBoxLayout(side);
-    column->setContentsMargins(16, 16, 16, 16);
-    column->setSpacing(8);
-    all->addWidget(side);
+    auto* column = besidePicture(this, picture_);
     column->addWidget(captionLabel(of == Of::sheet
                                        ? tr("Choose a mark and click where it is, or type its place on the sheet.")
                                        : tr("Of a printed card two spots or more have to be told: go there with the "
@@ -66,39 +57,28 @@ MarksDialog::MarksDialog(const job::Job& job, const QString& picture, Of of, Bac
         if (const int row = list_->currentRow(); row >= 0) places_[static_cast<std::size_t>(row)].reset();
         look();
     });
-    resize(1080, 700);
     words_->setText(tr("Looking for the marks…"));
     background.run(
-        "marks", tr("Looking for the marks"),
-        [file = picture.toStdString(), job, view = view_, of](Progress&) -> Result<Seen> {
-            const auto loaded = picture::load(file);
-            if (!loaded) return loaded.problem();
-            const auto grey = picture::greyOf(*loaded);
-            Seen seen{QImage(grey.values.data(), grey.width, grey.height, grey.width, QImage::Format_Grayscale8).copy(),
-                      job::MarksSeen{}};
-            if (of == Of::sheet && view)
-                seen.marks = job::marksSeen(job, *view, grey);
-            else
-                seen.marks->round = picture::roundMarksIn(grey);
-            return seen;
-        },
-        this, [this](Result<Seen> seen) { take(std::move(seen)); });
+        "marks", tr("Looking for the marks"), [file = picture.toStdString()](Progress&) { return LookedAt::of(file); },
+        this, [this](Result<LookedAt> seen) { take(std::move(seen)); });
 }
 
-void MarksDialog::take(Result<Seen> seen) {
+void MarksDialog::take(Result<LookedAt> seen) {
     const auto say = [&](const QString& text) {
         words_->setText(text);
         words_->setStyleSheet(QStringLiteral("color: %1").arg(theme().color(Token::noGo).name()));
     };
     if (!seen) return say(QString::fromStdString(seen.problem().text()));
-    image_ = seen->image;
-    picture_->setImage(image_);
-    if (!seen->marks) {
-        view_.reset();
-        return say(QString::fromStdString(seen->marks.problem().text()));
+    seen_ = std::move(*seen);
+    picture_->setImage(seen_.image);
+    if (of_ == Of::sheet && view_) {
+        auto found = job::marksSeen(job_, *view_, seen_.round, seen_.grey.width, seen_.grey.height);
+        if (!found) {
+            view_.reset();
+            return say(QString::fromStdString(found.problem().text()));
+        }
+        places_ = std::move(*found);
     }
-    round_ = std::move(seen->marks->round);
-    if (of_ == Of::sheet && view_) places_ = std::move(seen->marks->found);
     look();
     for (std::size_t i = 0; i < places_.size(); ++i)
         if (!places_[i]) return list_->setCurrentRow(static_cast<int>(i));
@@ -113,12 +93,7 @@ Vec2 MarksDialog::drawnAt(std::size_t mark) const {
 void MarksDialog::clicked(Vec2 px) {
     const int row = list_->currentRow();
     if (of_ == Of::camera || !view_ || row < 0) return;
-    Vec2 at = px; // a round spot under the pointer is meant as a whole
-    double nearest = std::numeric_limits<double>::infinity();
-    for (const auto& round : round_)
-        if (const double off = distance(round.at, px); off < 1.5 * round.radius && off < nearest)
-            nearest = off, at = round.at;
-    places_[static_cast<std::size_t>(row)] = job::onSheet(job_, *view_, at);
+    places_[static_cast<std::size_t>(row)] = job::onSheet(job_, *view_, seen_.snapped(px));
     look();
     for (std::size_t i = 0; i < places_.size(); ++i)
         if (!places_[i]) return list_->setCurrentRow(static_cast<int>(i));
@@ -195,13 +170,13 @@ void MarksDialog::look() {
 }
 
 void MarksDialog::lookForCamera() {
-    if (image_.isNull()) return;
+    if (seen_.image.isNull()) return;
     std::vector<Vec2> from, to;
     for (std::size_t i = 0; i < places_.size(); ++i)
         if (places_[i]) from.push_back(drawn_[i]), to.push_back(*places_[i]);
     const auto lies = from.size() > 1 ? fittedMap(from, to).map : Transform{};
     const bool told = from.size() > 1 || !job_.plan.steps.empty();
-    const auto made = job::cameraFrom(job_, round_, image_.width(), image_.height(), lies);
+    const auto made = job::cameraFrom(job_, seen_.round, seen_.grey.width, seen_.grey.height, lies);
     found_ = made && told ? std::optional(*made) : std::nullopt;
     take_->setEnabled(found_.has_value());
     const QSignalBlocker quiet(list_);

@@ -25,11 +25,7 @@ public:
     [[nodiscard]] const std::optional<job::CameraFound>& camera() const { return found_; }
 
 private:
-    struct Seen {
-        QImage image;
-        Result<job::MarksSeen> marks;
-    };
-    void take(Result<Seen> seen);
+    void take(Result<LookedAt> seen);
     void clicked(Vec2 px);
     void typed();
     void choose(int mark);
@@ -40,13 +36,11 @@ private:
 
     job::Job job_;
     Of of_;
-    Background& background_;
     std::vector<Vec2> drawn_;
     double radius_ = 2.5; ///< mm, of a mark
     std::optional<Viewed> view_;
     std::vector<std::optional<Vec2>> places_; ///< where each mark is; of a card's spots those told
-    std::vector<picture::RoundMark> round_;
-    QImage image_;
+    LookedAt seen_;
     std::optional<job::Correction> correction_;
     std::optional<job::CameraFound> found_;
     RingedPicture* picture_;

@@ -11,17 +11,8 @@ PickDialog::PickDialog(const job::Job& card, const QString& picture, Background&
     : QDialog(parent), card_(card) {
     setObjectName("pickDialog");
     setWindowTitle(tr("How the swatches came out"));
-    auto* all = new QHBoxLayout(this);
-    all->setContentsMargins(0, 0, 0, 0);
-    all->setSpacing(0);
     picture_ = new RingedPicture;
-    all->addWidget(picture_, 1);
-    auto* side = new QWidget;
-    side->setFixedWidth(312);
-    auto* column = new QVBoxLayout(side);
-    column->setContentsMargins(16, 16, 16, 16);
-    column->setSpacing(8);
-    all->addWidget(side);
+    auto* column = besidePicture(this, picture_);
     column->addWidget(
         captionLabel(tr("Click the cell that came out best, in the picture or in the list. Darkest first.")));
     list_ = new QListWidget;
@@ -43,19 +34,10 @@ PickDialog::PickDialog(const job::Job& card, const QString& picture, Background&
         reading_.reset();
         look();
     });
-    resize(1080, 700);
     say(tr("Looking for the corner marks…"), false);
     background.run(
-        "pick", tr("Reading the card"),
-        [file = picture.toStdString()](Progress&) -> Result<Seen> {
-            const auto loaded = picture::load(file);
-            if (!loaded) return loaded.problem();
-            auto grey = std::make_shared<picture::Grey>(picture::greyOf(*loaded));
-            return Seen{
-                QImage(grey->values.data(), grey->width, grey->height, grey->width, QImage::Format_Grayscale8).copy(),
-                grey, job::cornerMarksIn(*grey), picture::roundMarksIn(*grey)};
-        },
-        this, [this](Result<Seen> seen) { take(std::move(seen)); });
+        "pick", tr("Reading the card"), [file = picture.toStdString()](Progress&) { return LookedAt::of(file); }, this,
+        [this](Result<LookedAt> seen) { take(std::move(seen)); });
 }
 
 plan::StepId PickDialog::chosen() const {
@@ -69,20 +51,19 @@ void PickDialog::say(const QString& text, bool isProblem) {
     words_->setStyleSheet(isProblem ? QStringLiteral("color: %1").arg(theme().color(Token::noGo).name()) : QString());
 }
 
-void PickDialog::take(Result<Seen> seen) {
+void PickDialog::take(Result<LookedAt> seen) {
     if (!seen) return say(QString::fromStdString(seen.problem().text()), true);
-    grey_ = seen->grey;
-    picture_->setImage(seen->image);
-    round_ = std::move(seen->round);
-    corners_ = seen->corners.value_or(std::vector<Vec2>{});
+    seen_ = std::move(*seen);
+    picture_->setImage(seen_.image);
+    corners_ = job::cornerMarksIn(seen_.round).value_or(std::vector<Vec2>{});
     read();
 }
 
 void PickDialog::read() {
     reading_.reset();
     list_->clear();
-    if (!grey_ || corners_.size() < 4) return look();
-    auto made = job::swatchRead(card_, *grey_, corners_);
+    if (corners_.size() < 4) return look();
+    auto made = job::swatchRead(card_, seen_.grey, corners_);
     if (!made) {
         corners_.clear();
         look();
@@ -110,13 +91,8 @@ void PickDialog::read() {
 
 void PickDialog::clicked(Vec2 px) {
     if (!reading_) {
-        if (!grey_) return;
-        Vec2 at = px; // a round spot under the pointer is meant as a whole
-        double nearest = std::numeric_limits<double>::infinity();
-        for (const auto& round : round_)
-            if (const double off = distance(round.at, px); off < 2 * round.radius && off < nearest)
-                nearest = off, at = round.at;
-        corners_.push_back(at);
+        if (seen_.image.isNull()) return;
+        corners_.push_back(seen_.snapped(px, 2));
         return corners_.size() == 4 ? read() : look();
     }
     const Vec2 at = reading_->view(px);
@@ -136,7 +112,7 @@ void PickDialog::look() {
                                  QT_TR_NOOP("upper left")};
     if (!reading_) {
         picture_->setRings(std::move(rings));
-        if (grey_ && corners_.size() < 4)
+        if (!seen_.image.isNull() && corners_.size() < 4)
             say(tr("Click the middle of the card's %1 mark.").arg(tr(names[corners_.size()])), false);
         return;
     }

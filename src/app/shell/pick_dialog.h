@@ -8,7 +8,6 @@
 
 #ifndef Q_MOC_RUN // it does not read all of the standard library
 #include "job/swatch_reading.h"
-#include "picture/round_marks.h"
 #endif
 
 namespace ferro::app {
@@ -22,21 +21,14 @@ public:
     [[nodiscard]] plan::StepId chosen() const;
 
 private:
-    struct Seen {
-        QImage image;
-        std::shared_ptr<const picture::Grey> grey;
-        std::optional<std::vector<Vec2>> corners;
-        std::vector<picture::RoundMark> round;
-    };
-    void take(Result<Seen> seen);
+    void take(Result<LookedAt> seen);
     void clicked(Vec2 px);
     void read();
     void look();
     void say(const QString& text, bool isProblem);
 
     job::Job card_;
-    std::shared_ptr<const picture::Grey> grey_;
-    std::vector<picture::RoundMark> round_;
+    LookedAt seen_;
     std::vector<Vec2> corners_; ///< px, as far as they are known
     std::optional<job::SwatchReading> reading_;
     RingedPicture* picture_;

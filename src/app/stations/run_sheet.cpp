@@ -189,6 +189,7 @@ void RunSheet::start() {
     }
     run_ = *run;
     session_.runner().start(*run, session_.writer().runLogFile(), zeroKey(), from);
+    from_->setCurrentIndex(0); // it holds for one run
 }
 
 /// A finished run has cut up a board of the shelf, unless the stand-in did it.

@@ -92,4 +92,38 @@ void RingedPicture::mouseReleaseEvent(QMouseEvent* event) {
     Q_EMIT clicked({at.x(), at.y()});
 }
 
+Result<LookedAt> LookedAt::of(const std::string& file) {
+    const auto loaded = picture::load(file);
+    if (!loaded) return loaded.problem();
+    LookedAt out{{}, picture::greyOf(*loaded), {}};
+    const auto& grey = out.grey;
+    out.image = QImage(grey.values.data(), grey.width, grey.height, grey.width, QImage::Format_Grayscale8).copy();
+    out.round = picture::roundMarksIn(grey);
+    return out;
+}
+
+Vec2 LookedAt::snapped(Vec2 px, double radii) const {
+    Vec2 at = px;
+    double nearest = std::numeric_limits<double>::infinity();
+    for (const auto& mark : round)
+        if (const double off = distance(mark.at, px); off < radii * mark.radius && off < nearest)
+            nearest = off, at = mark.at;
+    return at;
+}
+
+QVBoxLayout* besidePicture(QDialog* dialog, RingedPicture* picture) {
+    auto* all = new QHBoxLayout(dialog);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    all->addWidget(picture, 1);
+    auto* side = new QWidget;
+    side->setFixedWidth(312);
+    auto* column = new QVBoxLayout(side);
+    column->setContentsMargins(16, 16, 16, 16);
+    column->setSpacing(8);
+    all->addWidget(side);
+    dialog->resize(1080, 700);
+    return column;
+}
+
 } // namespace ferro::app

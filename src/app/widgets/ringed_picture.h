@@ -1,10 +1,11 @@
 #pragma once
 
+#include <QDialog>
 #include <QImage>
-#include <QWidget>
+#include <QVBoxLayout>
 
 #ifndef Q_MOC_RUN // it does not read all of the standard library
-#include "geometry/vec.h"
+#include "picture/round_marks.h"
 #endif
 
 namespace ferro::app {
@@ -46,5 +47,19 @@ private:
     QPointF pressed_, last_;
     bool dragged_ = false;
 };
+
+/// A picture as it is looked at and measured, with the round marks in it.
+struct LookedAt {
+    QImage image;
+    picture::Grey grey;
+    std::vector<picture::RoundMark> round;
+
+    [[nodiscard]] static Result<LookedAt> of(const std::string& file);
+    /// The middle of the round mark at a place, within so many of its radii; the place itself where there is none.
+    [[nodiscard]] Vec2 snapped(Vec2 px, double radii = 1.5) const;
+};
+
+/// Puts the picture into a dialog, with a column beside it; answers that.
+QVBoxLayout* besidePicture(QDialog* dialog, RingedPicture* picture);
 
 } // namespace ferro::app
