@@ -79,38 +79,38 @@ Result<void> corrected(const MarksAsked& o, const std::string& file, std::vector
     return job::save(realDisk(), *moved, o.out.empty() ? file : o.out);
 }
 
-Result<void> put(const MarksAsked& o) {
-    if (o.words.size() != 1) return wrongWords("Say: marks put JOB");
+/// The job that is named first, nobody else changing it meanwhile.
+template<class Edit> Result<void> onJob(const MarksAsked& o, std::size_t words, const char* usage, const Edit& edit) {
+    if (o.words.size() != words) return wrongWords(usage);
     const auto lock = FileLock::taken(o.words[0]);
     if (!lock) return lock.problem();
     const auto job = jobAt(o.words[0], o.sheet);
     if (!job) return job.problem();
-    const auto with = job::withMarks(*job, o.wish);
-    if (!with) return with.problem();
-    fmt::print("{} marks\n", job::marksOf(*with).size());
-    return job::save(realDisk(), *with, o.out.empty() ? o.words[0] : o.out);
+    return edit(*job);
+}
+
+Result<void> put(const MarksAsked& o) {
+    return onJob(o, 1, "Say: marks put JOB", [&](const job::Job& job) -> Result<void> {
+        const auto with = job::withMarks(job, o.wish);
+        if (!with) return with.problem();
+        fmt::print("{} marks\n", job::marksOf(*with).size());
+        return job::save(realDisk(), *with, o.out.empty() ? o.words[0] : o.out);
+    });
 }
 Result<void> at(const MarksAsked& o) {
-    if (o.words.size() != 1) return wrongWords("Say: marks at JOB --at 1=12.5,40 …");
-    const auto lock = FileLock::taken(o.words[0]);
-    if (!lock) return lock.problem();
-    const auto job = jobAt(o.words[0], o.sheet);
-    if (!job) return job.problem();
-    return corrected(o, o.words[0], {}, *job);
+    return onJob(o, 1, "Say: marks at JOB --at 1=12.5,40 …",
+                 [&](const job::Job& job) { return corrected(o, o.words[0], {}, job); });
 }
 Result<void> find(const MarksAsked& o) {
-    if (o.words.size() != 2) return wrongWords("Say: marks find JOB PICTURE");
-    const auto lock = FileLock::taken(o.words[0]);
-    if (!lock) return lock.problem();
-    const auto job = jobAt(o.words[0], o.sheet);
-    if (!job) return job.problem();
-    const auto camera = job::cameraOf(realDisk(), job->machine.key);
-    if (!camera) return camera.problem();
-    const auto picture = greyAt(o.words[1]);
-    if (!picture) return picture.problem();
-    auto seen = job::marksSeen(*job, *camera, picture::roundMarksIn(*picture), picture->width, picture->height);
-    if (!seen) return seen.problem();
-    return corrected(o, o.words[0], std::move(*seen), *job);
+    return onJob(o, 2, "Say: marks find JOB PICTURE", [&](const job::Job& job) -> Result<void> {
+        const auto camera = job::cameraOf(realDisk(), job.machine.key);
+        if (!camera) return camera.problem();
+        const auto picture = greyAt(o.words[1]);
+        if (!picture) return picture.problem();
+        auto found = job::marksSeen(job, *camera, picture::roundMarksIn(*picture), picture->width, picture->height);
+        if (!found) return found.problem();
+        return corrected(o, o.words[0], std::move(*found), job);
+    });
 }
 Result<void> card(const MarksAsked& o) {
     if (o.words.size() != 1) return wrongWords("Say: marks card FILE --machine KEY --stock WIDTH HEIGHT THICKNESS");
