@@ -37,6 +37,17 @@ void planMoon(Window& w) {
     w.settle();
 }
 
+/// Homes the machine that is connected, jogs over the bed and sets the zero there.
+void setZeroOver(Window& w) {
+    const auto& facts = w.session->runner().facts();
+    w.click("home");
+    w.until([&] { return facts.homed; }, "homed");
+    w.session->runner().send({"G21 G90 G0 X40 Y40 Z-40"});
+    w.until([&] { return !facts.sending && std::abs(facts.status.at.z + 40) < 0.01; }, "jogged");
+    w.click("setZero");
+    w.until([&] { return facts.zeroSet; }, "zero set");
+}
+
 } // namespace
 
 TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it can be undone") {
@@ -189,12 +200,7 @@ TEST_CASE("a machine on a port of its own is run, and a board of the shelf is co
     const auto& facts = w.session->runner().facts();
     w.until([&] { return facts.connected; }, "connected");
     CHECK_FALSE(w.session->runner().hasStandIn());
-    w.click("home");
-    w.until([&] { return facts.homed; }, "homed");
-    w.session->runner().send({"G21 G90 G0 X40 Y40 Z-40"});
-    w.until([&] { return !facts.sending && std::abs(facts.status.at.z + 40) < 0.01; }, "jogged");
-    w.click("setZero");
-    w.until([&] { return facts.zeroSet; }, "zero set");
+    setZeroOver(w);
     w.click("startRun");
     w.act("stationCuts");
     using State = link::Streamer::State;
@@ -324,12 +330,7 @@ TEST_CASE("a run begins with the step that is chosen, with its tool, and says wh
     w.click("startStandIn");
     const auto& facts = w.session->runner().facts();
     w.until([&] { return facts.connected; }, "connected");
-    w.click("home");
-    w.until([&] { return facts.homed; }, "homed");
-    w.session->runner().send({"G21 G90 G0 X40 Y40 Z-40"});
-    w.until([&] { return !facts.sending && std::abs(facts.status.at.z + 40) < 0.01; }, "jogged");
-    w.click("setZero");
-    w.until([&] { return facts.zeroSet; }, "zero set");
+    setZeroOver(w);
     from->setCurrentIndex(from->findText("Pegs"));
     w.click("startRun");
     CHECK(w.message().contains("Beginning with “Pegs”"));
