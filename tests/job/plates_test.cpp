@@ -97,8 +97,10 @@ TEST_CASE("plates: the same pins on all, the jig under them, and all of it may b
     const auto pinsOn = [&](job::SheetId sheet) {
         std::vector<Vec2> at;
         for (const auto& item : made.job.artwork->items)
-            if (item.sheet == sheet && artwork::find(*made.job.artwork, item.layer)->name == "pins")
+            if (item.sheet == sheet && artwork::find(*made.job.artwork, item.layer)->name == "pins") {
+                CHECK(artwork::boundsOf(item).width() == Approx(4));
                 at.push_back(artwork::boundsOf(item).centre());
+            }
         return at;
     };
     const auto pins = pinsOn(made.plates[0].sheet);

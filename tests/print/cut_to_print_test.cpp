@@ -147,7 +147,7 @@ TEST_CASE("cut to print: what is in the way, missing, upside down or of another 
     small.wider = small.higher = 0.92;
     const auto fitted = job::correctionBy(job, found(job, small));
     REQUIRE_FALSE(fitted);
-    CHECK(fitted.problem().what.find("92.0 %") != std::string::npos);
+    CHECK(fitted.problem().what.find("92.0 % wide and 92.0 % high") != std::string::npos);
     // All but a few covered: what is left is not taken for the print.
     artwork::Ids hidden;
     for (std::size_t i = 2; i < marks.size(); ++i) hidden.push_back(marks[i].item);
