@@ -16,14 +16,15 @@ struct Stretch {
     std::uint32_t line = 0;
     const std::vector<toolpath::Run>* runs = nullptr; ///< of the step, for scans
     [[nodiscard]] bool isRapid() const { return move->kind == Move::Kind::rapid; }
-    /// The power at a share of its length.
-    [[nodiscard]] double powerAt(double t) const {
+    /// The power at a share of its length. `run`: where to look first, and where it was found; what is asked for in
+    /// order is found at once.
+    [[nodiscard]] double powerAt(double t, std::uint32_t& run) const {
         if (move->kind != Move::Kind::scan) return move->power;
-        const auto first = runs->begin() + move->runs.first, behind = first + move->runs.count;
-        const auto at = std::lower_bound(first, behind, t, [](const toolpath::Run& run, double share) {
-            return static_cast<double>(run.end) < share;
-        });
-        return at == behind ? 0 : double(at->power);
+        const auto first = runs->begin() + move->runs.first;
+        const auto endOf = [&](std::uint32_t k) { return double((first + k)->end); };
+        while (run > 0 && endOf(run - 1) >= t) --run;
+        while (run < move->runs.count && endOf(run) < t) ++run;
+        return run == move->runs.count ? 0 : double((first + run)->power);
     }
     [[nodiscard]] Vec3 at(double t) const {
         const Vec2 p = pointAt(from.flat(), move->flat(), t);
@@ -78,11 +79,12 @@ private:
         while (const auto have = next(want.line)) row_.push_back(*have);
         if (row_.empty()) return bad(want.line, "says no move where one was meant.");
         const double near = 3 * digit_;
+        std::uint32_t run = 0;
         for (const Stretch& have : row_) {
             const double middle = want.move->kind == Move::Kind::scan
                                       ? nearestOn(want.from.flat(), want.move->flat(), have.at(0.5).flat())
                                       : 0.5;
-            if (have.isRapid() != want.isRapid() || std::abs(have.move->power - want.powerAt(middle)) > 0.002)
+            if (have.isRapid() != want.isRapid() || std::abs(have.move->power - want.powerAt(middle, run)) > 0.002)
                 return bad(have.line, "is another kind of move than was meant.");
             if (!want.isRapid() && std::abs(have.move->feed - want.move->feed) > feedDigit_)
                 return bad(have.line, "has another feed than was meant.");
@@ -100,8 +102,10 @@ private:
         if (want.isRapid()) return {};
         worst_ = std::max(worst_, apart(row_.front().from, want.from));
         for (const double t : {0.25, 0.5, 0.75}) {
+            const Vec3 p = want.at(t);
             double least = std::numeric_limits<double>::infinity();
-            for (const Stretch& have : row_) least = std::min(least, apart(want.at(t), have));
+            for (const Stretch& have : row_)
+                if (least > 0) least = std::min(least, apart(p, have));
             worst_ = std::max(worst_, least);
         }
         return {};

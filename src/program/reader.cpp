@@ -13,8 +13,17 @@ using toolpath::Vec3;
 /// The letters of one line. A letter may come once, but for G and M.
 struct Interpreter::Words {
     std::array<std::optional<double>, 26> letters;
-    std::vector<int> g; // in tenths: 900 is G90, 901 G90.1
-    std::vector<int> m;
+    /// As many as a line can do with; millions of lines are read, and none is to ask for memory.
+    struct Codes {
+        std::array<int, 12> codes;
+        std::size_t count = 0;
+        [[nodiscard]] bool full() const { return count == codes.size(); }
+        void put(int code) { codes[count++] = code; }
+        [[nodiscard]] const int* begin() const { return codes.data(); }
+        [[nodiscard]] const int* end() const { return codes.data() + count; }
+    };
+    Codes g; // in tenths: 900 is G90, 901 G90.1
+    Codes m;
 
     [[nodiscard]] std::optional<double> operator[](char letter) const {
         return letters[static_cast<std::size_t>(letter - 'A')];
@@ -45,13 +54,13 @@ Result<Interpreter::Line> Interpreter::read(std::string_view text) {
     }
     if (text.starts_with('/')) at = 1;
     // White space may stand anywhere, in a number too (RS274/NGC 3.3.1).
-    std::string tight;
+    tight_.clear();
     bool remark = false;
     for (const char c : text) {
         remark = (remark || c == '(') && c != ')';
-        if (remark || !std::isspace(static_cast<unsigned char>(c))) tight += c;
+        if (remark || !std::isspace(static_cast<unsigned char>(c))) tight_ += c;
     }
-    text = tight;
+    text = tight_;
     while (at < text.size()) {
         const char c = text[at];
         if (std::isspace(static_cast<unsigned char>(c))) {
@@ -73,11 +82,11 @@ Result<Interpreter::Line> Interpreter::read(std::string_view text) {
             if (error != std::errc{}) return bad(fmt::format("No number after {}.", letter));
             if (!(std::abs(value) < 1e7)) return bad(fmt::format("The number after {} is absurd.", letter));
             at = static_cast<std::size_t>(stop - text.data());
-            if (letter == 'G')
-                words.g.push_back(static_cast<int>(std::lround(value * 10)));
-            else if (letter == 'M')
-                words.m.push_back(static_cast<int>(std::lround(value)));
-            else {
+            if (letter == 'G' || letter == 'M') {
+                auto& codes = letter == 'G' ? words.g : words.m;
+                if (codes.full()) return bad(fmt::format("More {} words than a line can have.", letter));
+                codes.put(static_cast<int>(std::lround(letter == 'G' ? value * 10 : value)));
+            } else {
                 auto& slot = words.letters[static_cast<std::size_t>(letter - 'A')];
                 if (slot) return bad(fmt::format("{} stands twice.", letter));
                 slot = value;

@@ -79,6 +79,7 @@ private:
     Modes modes_;
     toolpath::Vec3 at_;
     std::vector<Notice> notices_;
+    std::string tight_; ///< a line without its white space
 };
 
 /// A whole program as moves, for a proof of any file (need RU3).

@@ -14,17 +14,29 @@ public:
         : grey_(picture::greyOf(leaf.picture)), onPicture_(place.inverse().value_or(Transform{})),
           scaleX_(grey_.width / leaf.size.x), scaleY_(grey_.height / leaf.size.y), inverted_(inverted) {}
 
-    /// The mean over a square cell of the sheet, by as many samples as it has pixels, 16 at most; off the picture 0.
-    [[nodiscard]] double over(Vec2 middle, Vec2 across, Vec2 up) const {
-        const Vec2 a = pixel(middle + across * 0.5) - pixel(middle - across * 0.5),
-                   b = pixel(middle + up * 0.5) - pixel(middle - up * 0.5);
-        const int n = std::clamp(static_cast<int>(std::ceil(std::max(length(a), length(b)) - 0.25)), 1, 4);
-        const Vec2 centre = pixel(middle);
-        double sum = 0;
-        for (int i = 0; i < n; ++i)
-            for (int j = 0; j < n; ++j) sum += at(centre + a * ((i + 0.5) / n - 0.5) + b * ((j + 0.5) / n - 0.5));
-        return sum / (n * n);
-    }
+    /// What is asked of each of many alike cells of the sheet: the mean over it, by as many samples as it has pixels,
+    /// 16 at most; off the picture 0.
+    class Mean {
+    public:
+        /// `across` and `up`: its sides.
+        Mean(const Darkness& of, Vec2 across, Vec2 up) : of_(of) {
+            const Vec2 a = of.pixel(across) - of.pixel({}), b = of.pixel(up) - of.pixel({});
+            const int n = std::clamp(static_cast<int>(std::ceil(std::max(length(a), length(b)) - 0.25)), 1, 4);
+            for (int i = 0; i < n; ++i)
+                for (int j = 0; j < n; ++j) samples_[count_++] = a * ((i + 0.5) / n - 0.5) + b * ((j + 0.5) / n - 0.5);
+        }
+        [[nodiscard]] double at(Vec2 middle) const {
+            const Vec2 centre = of_.pixel(middle);
+            double sum = 0;
+            for (std::size_t k = 0; k < count_; ++k) sum += of_.at(centre + samples_[k]);
+            return sum / static_cast<double>(count_);
+        }
+
+    private:
+        const Darkness& of_;
+        std::array<Vec2, 16> samples_;
+        std::size_t count_ = 0;
+    };
 
 private:
     [[nodiscard]] Vec2 pixel(Vec2 sheet) const {
@@ -133,15 +145,16 @@ Cells cellsOf(const Darkness& picture, const Box& turned, const plan::Tone& tone
     cells.rows = static_cast<int>(behind(turned.high.y) - cells.row);
     cells.levels.resize(static_cast<std::size_t>(cells.columns) * static_cast<std::size_t>(cells.rows));
     const auto back = Transform::rotated(angle, {});
-    const Vec2 across = back({cells.size, 0}), up = back({0, cells.size});
+    const Darkness::Mean darkness(picture, back({cells.size, 0}), back({0, cells.size}));
     parallelFor(static_cast<std::size_t>(cells.rows), progress, [&](std::size_t r) {
         auto* line = cells.line(static_cast<int>(r));
         for (int c = 0; c < cells.columns; ++c) {
             const Vec2 middle{(static_cast<double>(cells.column + c) + 0.5) * cells.size,
                               (static_cast<double>(cells.row + static_cast<long>(r)) + 0.5) * cells.size};
-            const double dark = picture.over(back(middle), across, up);
+            const double dark = darkness.at(back(middle));
             if (dark <= tone.white / 100) continue;
-            line[c] = static_cast<std::uint8_t>(std::clamp(std::pow(dark, tone.gamma) * 255 + 0.5, 1.0, 255.0));
+            const double share = tone.gamma == 1 ? dark : std::pow(dark, tone.gamma);
+            line[c] = static_cast<std::uint8_t>(std::clamp(share * 255 + 0.5, 1.0, 255.0));
         }
     });
     if (tone.by != plan::ToneBy::power) setDots(cells, tone);
