@@ -37,7 +37,8 @@ Result<void> takeStockWord(const Job& job, const std::string& word, job::Stock& 
     constexpr std::pair<std::string_view, double job::Stock::*> sizes[] = {{"width", &job::Stock::width},
                                                                            {"height", &job::Stock::height},
                                                                            {"thickness", &job::Stock::thickness},
-                                                                           {"spacer", &job::Stock::spacer}};
+                                                                           {"spacer", &job::Stock::spacer},
+                                                                           {"uneven", &job::Stock::uneven}};
     for (const auto& [known, member] : sizes) {
         if (known != name) continue;
         const auto size = lengthOf(job, value);
@@ -47,7 +48,7 @@ Result<void> takeStockWord(const Job& job, const std::string& word, job::Stock& 
     }
     return Problem{.what = fmt::format("Stock has no “{}”.", name),
                    .where = {},
-                   .mend = "Use width=, height=, thickness=, spacer=, zero=, zero-at=."};
+                   .mend = "Use width=, height=, thickness=, spacer=, uneven=, zero=, zero-at=."};
 }
 
 Result<Job> withStockWords(const Job& job, const Words& w) {
@@ -55,6 +56,30 @@ Result<Job> withStockWords(const Job& job, const Words& w) {
     for (const auto& word : w)
         if (auto taken = takeStockWord(job, word, stock); !taken) return taken.problem();
     return job::withStock(job, stock);
+}
+
+/// An outline of an item with places along it, as tabs and starts have them: STEP ITEM OPENING ALONG …
+struct EdgeWords {
+    plan::StepId step;
+    artwork::ItemId item;
+    int opening = -1;
+    std::vector<double> along;
+};
+Result<EdgeWords> edgeFrom(const Job& job, const Words& w) {
+    EdgeWords out;
+    auto step = stepFrom(job, w[0]);
+    if (!step) return step.problem();
+    auto item = idFrom(w[1]);
+    if (!item) return item.problem();
+    auto opening = parseQuantity(w[2], Measure::count, Units::mm);
+    if (!opening) return opening.problem();
+    out.step = *step, out.item = {*item}, out.opening = static_cast<int>(*opening);
+    for (std::size_t i = 3; i < w.size(); ++i) {
+        auto at = parseQuantity(w[i], Measure::count, Units::mm);
+        if (!at) return at.problem();
+        out.along.push_back(*at);
+    }
+    return out;
 }
 
 Result<Job> withSettings(const Job& job, const Words& w) {
@@ -90,7 +115,7 @@ std::vector<Verb> jobVerbs() {
                  return Problem{.what = "Units are mm or inch.", .where = {}, .mend = {}};
              return job::withUnits(j, w[0] == "mm" ? Units::mm : Units::inch);
          }},
-        {"stock", "[width=] [height=] [thickness=] [spacer=] [zero=CORNER] [zero-at=top|bottom]",
+        {"stock", "[width=] [height=] [thickness=] [spacer=] [uneven=] [zero=CORNER] [zero-at=top|bottom]",
          "the sheet and its zero", 1,
          [](const Job& j, const Words& w, const shop::Book&) { return withStockWords(j, w); }},
         {"machine", "KEY", "use another machine", 1,
@@ -206,22 +231,28 @@ std::vector<Verb> jobVerbs() {
                  return Problem{.what = "The order is automatic or by-hand.", .where = {}, .mend = {}};
              return job::withOrder(j, w[0] == "automatic" ? plan::Order::automatic : plan::Order::byHand);
          }},
-        {"tabs", "STEP ITEM OPENING ALONG ...",
-         "tabs of one outline (OPENING -1: its outer edge) at these places, 0 to 1; none: automatic", 3,
+        {"again", "STEP", "one more step behind it that does the same; it changes with it until it is itself changed",
+         1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              auto id = stepFrom(j, w[0]);
              if (!id) return id.problem();
-             auto item = idFrom(w[1]);
-             if (!item) return item.problem();
-             std::vector<double> along;
-             for (std::size_t i = 3; i < w.size(); ++i) {
-                 auto at = parseQuantity(w[i], Measure::count, Units::mm);
-                 if (!at) return at.problem();
-                 along.push_back(*at);
-             }
-             auto opening = parseQuantity(w[2], Measure::count, Units::mm);
-             if (!opening) return opening.problem();
-             return job::withTabs(j, *id, {*item}, static_cast<int>(*opening), along);
+             return job::withStepAgain(j, *id);
+         }},
+        {"start", "STEP ITEM OPENING [ALONG]",
+         "where one outline (OPENING -1: its outer edge) is begun, 0 to 1 along it; none: where it suits", 3,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto place = edgeFrom(j, w);
+             if (!place) return place.problem();
+             const auto& [step, item, opening, along] = *place;
+             if (along.size() > 1) return Problem{.what = "An outline begins at one place.", .where = {}, .mend = {}};
+             return job::withStart(j, step, item, opening, along.empty() ? std::nullopt : std::optional(along[0]));
+         }},
+        {"tabs", "STEP ITEM OPENING ALONG ...",
+         "tabs of one outline (OPENING -1: its outer edge) at these places, 0 to 1; none: automatic", 3,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             auto place = edgeFrom(j, w);
+             if (!place) return place.problem();
+             return job::withTabs(j, place->step, place->item, place->opening, place->along);
          }},
     };
 }

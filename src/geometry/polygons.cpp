@@ -217,6 +217,29 @@ Result<std::vector<Path>> widenedPaths(const Rings& lines, bool closed, double w
     return withArcs(*wide, options.tolerance / 2);
 }
 
+Result<Path> besideLine(const Path& line, double by, bool left, double tolerance) {
+    const auto around =
+        widenedPaths({flattened(line, tolerance / 8)}, false, 2 * by, Cap::flat, {.tolerance = tolerance});
+    if (!around) return around.problem();
+    const auto beside = [&](Vec2 at, Vec2 tangent) { return at + perpendicular(tangent) * (left ? by : -by); };
+    const std::size_t last = line.segments.size() - 1;
+    const Vec2 from = beside(line.start, tangentAt(line.start, line.segments.front(), 0));
+    const Vec2 to = beside(line.end(), tangentAt(line.from(last), line.segments.back(), 1));
+    for (const auto& edge : *around) {
+        const Ruler ruler(edge);
+        const double begin = ruler.nearest(from), end = ruler.nearest(to);
+        if (distance(ruler.at(begin).point, from) > 2 * tolerance || distance(ruler.at(end).point, to) > 2 * tolerance)
+            continue;
+        // The edge has what it encloses on its left: it runs against the line on the line's left.
+        const double first = left ? end : begin, behind = left ? begin : end;
+        Path out{ruler.at(first).point, ruler.stretch(first, behind > first ? behind : behind + ruler.length()), false};
+        if (!out.segments.empty()) return left ? reversed(out) : out;
+    }
+    return Problem{.what = "The line comes too near to itself for a tool to run all along one side of it.",
+                   .where = {},
+                   .mend = "Use a thinner tool, or cut on the line."};
+}
+
 Result<Rings> combined(const Rings& first, const Rings& second, Combine how, FillRule fill) {
     const auto a = toFixed(first), b = toFixed(second);
     if (!a) return a.problem();

@@ -34,6 +34,11 @@ enum class Cap { round, flat, square };
 [[nodiscard]] Result<std::vector<Path>> widenedPaths(const Rings& lines, bool closed, double width, Cap cap,
                                                      const OffsetOptions& options = {});
 
+/// The line that runs `by` mm beside an open one, above 0, on its left or its right as it goes, from beside its start
+/// to beside its end: no place of it is nearer than that to any of the line. Problems: the line comes so near to itself
+/// that nothing leads from the one to the other.
+[[nodiscard]] Result<Path> besideLine(const Path& line, double by, bool left, double tolerance = 0.004);
+
 enum class Combine { join, takeAway, overlap, eitherNotBoth };
 [[nodiscard]] Result<Rings> combined(const Rings& first, const Rings& second, Combine how,
                                      FillRule fill = FillRule::nonZero);

@@ -100,6 +100,8 @@ Result<Job> withStock(const Job& job, const Stock& stock) {
                            .mend = "Give a size above 0 and below 10 m."};
     if (!(stock.spacer >= 0 && stock.spacer < 500))
         return Problem{.what = "The spacer cannot be thinner than 0 mm.", .where = "stock", .mend = "Give 0 for none."};
+    if (!(stock.uneven >= 0 && stock.uneven <= 50))
+        return Problem{.what = "A blank is uneven by 0 to 50 mm.", .where = "stock", .mend = "Give 0 for a flat one."};
     if (stock.outline) {
         const Box box = boundsOf(stock.outline->outline);
         if (std::abs(box.low.x) > 1e-6 || std::abs(box.low.y) > 1e-6 || std::abs(box.high.x - stock.width) > 1e-6 ||
@@ -112,8 +114,19 @@ Result<Job> withStock(const Job& job, const Stock& stock) {
     const auto& was = job.sheet().stock;
     if (was.width != stock.width || was.height != stock.height || was.outline != stock.outline)
         out.sheet().board.clear(), out.sheet().cost = 0; // it is another
+    if (was.width != stock.width || was.height != stock.height || was.corner != stock.corner ||
+        was.zeroAt != stock.zeroAt)
+        out.sheet().lie.reset(); // its heights were counted from another place
     out.sheet().stock = stock;
     for (auto& step : out.plan.steps) takeBookValues(out, step);
+    return out;
+}
+
+Result<Job> withLie(const Job& job, std::optional<Lie> lie) {
+    if (lie)
+        if (auto fine = checked(*lie); !fine) return fine.problem();
+    Job out = job;
+    out.sheet().lie = std::move(lie);
     return out;
 }
 

@@ -23,6 +23,8 @@ namespace ferro::job {
 [[nodiscard]] Result<Job> withClearance(const Job& job, double clearance);
 /// Sizes must be above 0 and below 10 m.
 [[nodiscard]] Result<Job> withStock(const Job& job, const Stock& stock);
+/// How the sheet at hand lies, measured; none: flat.
+[[nodiscard]] Result<Job> withLie(const Job& job, std::optional<Lie> lie);
 /// The sheet at hand as a blank of this outline, on the sheet: it becomes the sheet's place and size, what lies on it
 /// stays where it is on the blank. None: the rectangle about it. Open or crossing outlines are a problem.
 [[nodiscard]] Result<Job> withBlank(const Job& job, const std::optional<Piece>& outline);
@@ -66,5 +68,10 @@ struct SourceOf {
 /// All tabs of one outline; an empty list brings back the automatic ones.
 [[nodiscard]] Result<Job> withTabs(const Job& job, plan::StepId step, artwork::ItemId item, int opening,
                                    const std::vector<double>& along);
+/// Where one outline is begun; none: where it suits.
+[[nodiscard]] Result<Job> withStart(const Job& job, plan::StepId step, artwork::ItemId item, int opening,
+                                    std::optional<double> along);
+/// One step more that does the same again, right behind it, and changes with it until it is itself changed.
+[[nodiscard]] Result<Job> withStepAgain(const Job& job, plan::StepId step);
 
 } // namespace ferro::job

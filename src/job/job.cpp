@@ -47,6 +47,7 @@ double travelHeight(const Job& job) {
     double height = job.plan.clearance;
     if (job.machine.processes == shop::Processes{shop::Process::beam}) return height; // its head stays where it is
     for (const auto& clamp : job.sheet().clamps) height = std::max(height, clamp.height + 2);
+    if (const auto& lie = job.sheet().lie) height += std::max(0.0, lie->highest());
     return height;
 }
 

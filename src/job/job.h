@@ -3,6 +3,7 @@
 #include "artwork/edits.h"
 #include "artwork/tolerances.h"
 #include "base/quantity.h"
+#include "job/lie.h"
 #include "plan/step.h"
 #include "shop/shop.h"
 
@@ -23,6 +24,7 @@ struct Stock {
     ZeroCorner corner = ZeroCorner::lowerLeft;
     ZeroHeight zeroAt = ZeroHeight::top;
     double spacer = 0; ///< mm of tape or scrap board below the sheet that may be cut into
+    double uneven = 0; ///< mm that its top may lie higher or lower than at the zero, where that was not measured
     /// Of a blank that is no rectangle, with its holes: it just fills width and height from 0, 0.
     std::optional<Piece> outline = {};
     friend bool operator==(const Stock&, const Stock&) = default;
@@ -45,6 +47,7 @@ struct Sheet {
     std::vector<Clamp> clamps;
     std::optional<shop::Material> material = {}; ///< where it is not what the plan was made for
     std::string board = {};                      ///< key of the board on the shelf that it is cut from; empty: of none
+    std::optional<Lie> lie = {};                 ///< measured: depths follow it
     double cost = 0;                             ///< of that board, in the shop's own money; 0: by the material
     friend bool operator==(const Sheet&, const Sheet&) = default;
 };
@@ -96,7 +99,8 @@ struct Zero {
 [[nodiscard]] Piece blankOf(const Stock& stock);
 [[nodiscard]] inline Box sheetOf(const Stock& stock) { return {{0, 0}, {stock.width, stock.height}}; }
 [[nodiscard]] const shop::Tool* toolOf(const Job& job, const plan::Step& step);
-/// The height above the stock's top at which rapids travel: over the clearance and over every clamp.
+/// The height above the stock's top at which rapids travel: over the clearance and over every clamp, where
+/// the blank lies highest.
 [[nodiscard]] double travelHeight(const Job& job);
 
 /// A fresh job on the book's first machine and material, or the named ones.

@@ -26,33 +26,39 @@ template<class Io> void members(Io& io, Stock& s) {
     io("spacer", s.spacer);
     if constexpr (Io::reads) {
         const auto* text = io.member("outline");
-        if (!text) return;
-        const auto paths = pathsFromText(json_members::textIn(*text));
-        if (!paths || paths->empty()) throw json_members::Fault{"an outline was expected", {"outline"}};
-        for (const auto& path : *paths) {
-            if (!path.closed) throw json_members::Fault{"the blank's outline is open", {"outline"}};
-            if (!s.outline)
-                s.outline = Piece{wound(path, true), {}};
-            else
-                s.outline->openings.push_back(wound(path, false));
+        if (text) {
+            const auto paths = pathsFromText(json_members::textIn(*text));
+            if (!paths || paths->empty()) throw json_members::Fault{"an outline was expected", {"outline"}};
+            for (const auto& path : *paths) {
+                if (!path.closed) throw json_members::Fault{"the blank's outline is open", {"outline"}};
+                if (!s.outline)
+                    s.outline = Piece{wound(path, true), {}};
+                else
+                    s.outline->openings.push_back(wound(path, false));
+            }
         }
     } else if (s.outline) {
         std::string text = toText(s.outline->outline);
         for (const auto& opening : s.outline->openings) text += " " + toText(opening);
         io("outline", text);
     }
+    if (Io::reads || s.uneven != 0) io("uneven", s.uneven);
 }
 template<class Io> void members(Io& io, Clamp& c) {
     io.need("low", c.area.low).need("high", c.area.high).need("height", c.height);
 }
+
+template<class Io> void members(Io& io, Lie& l) { io.need("xs", l.xs).need("ys", l.ys).need("heights", l.heights); }
 
 template<class Io> void members(Io& io, Sheet& s) {
     io.need("id", s.id).need("name", s.name).need("stock", s.stock)("clamps", s.clamps);
     if (Io::reads || !s.board.empty()) io("board", s.board)("cost", s.cost);
     if constexpr (Io::reads) {
         if (io.member("material")) io("material", s.material.emplace());
-    } else if (s.material) {
-        io("material", *s.material);
+        if (io.member("lie")) io("lie", s.lie.emplace());
+    } else {
+        if (s.material) io("material", *s.material);
+        if (s.lie) io("lie", *s.lie);
     }
 }
 
@@ -76,6 +82,8 @@ Result<void> checked(const Job& job) {
         if (auto fine = passes(withStock(bare, sheet.stock)); !fine) return within(fine.problem());
         for (const auto& clamp : sheet.clamps)
             if (auto fine = passes(withClamp(bare, clamp)); !fine) return within(fine.problem().within("clamps"));
+        if (sheet.lie)
+            if (auto fine = checked(*sheet.lie); !fine) return within(fine.problem());
         if (auto fine = passes(withSheetNamed(bare, sheet.id, sheet.name)); !fine) return fine;
         if (sheet.material)
             if (auto fine = shop::checked(*sheet.material); !fine) return within(fine.problem());
@@ -92,8 +100,9 @@ Result<void> checked(const Job& job) {
 
 namespace {
 
-/// Every sheet has a number and a name of its own, and every item a sheet that is there, or none.
-void refuseLostSheets(const Job& job) {
+/// Every sheet has a number and a name of its own, every item a sheet that is there, or none, and what a step does
+/// again another does.
+void refuseLost(const Job& job) {
     if (job.sheets.empty() || job.sheets.size() > 1000) throw Fault{"a job has 1 to 1000 sheets", {"sheets"}};
     std::set<SheetId> known;
     std::set<std::string> names;
@@ -105,6 +114,9 @@ void refuseLostSheets(const Job& job) {
             throw Fault{fmt::format("“{}” lies on a sheet that is not there", item.name), {"artwork", "items"}};
     if (job.artwork->sheet && !known.contains(job.artwork->sheet))
         throw Fault{"the sheet at hand is not there", {"artwork", "sheet"}};
+    for (const auto& step : job.plan.steps)
+        if (const auto* source = find(job.plan, step.again); step.again && (!source || source->again))
+            throw Fault{fmt::format("“{}” does again what no step does", step.name), {"plan", "steps"}};
 }
 
 } // namespace
@@ -149,7 +161,7 @@ Result<Job> jobFromJson(std::string_view text, const PictureBytes& pictures) {
                 throw;
             }
             io.done();
-            refuseLostSheets(read);
+            refuseLost(read);
             if (auto fine = checked(read); !fine) return fine.problem();
             return read;
         });

@@ -42,16 +42,41 @@ Problem noStep(plan::StepId id) {
             .mend = "List the steps to see their numbers."};
 }
 
+/// What a step that does another's work again takes from it: all but its own place, name, note and stop.
+plan::Step againOf(const plan::Step& step, plan::Step copy) {
+    copy.tool = step.tool;
+    copy.rule = step.rule;
+    copy.settings = step.settings;
+    copy.typed = step.typed;
+    return copy;
+}
+
 template<class Change> Result<Job> withStep(const Job& job, plan::StepId id, Change&& change) {
     Job out = job;
     for (auto& step : out.plan.steps)
         if (step.id == id) {
             auto changed = change(step);
             if (!changed) return changed.problem().within(fmt::format("step “{}”", step.name));
+            if (againOf(*changed, step) != step) changed->again = {}; // it has a will of its own now
             step = std::move(*changed);
+            for (auto& other : out.plan.steps)
+                if (other.again == id) other = againOf(step, std::move(other));
             return out;
         }
     return noStep(id);
+}
+
+Result<void> checkedPlace(const Job& job, artwork::ItemId item, int opening, const std::vector<double>& along) {
+    const auto* piece = artwork::find(*job.artwork, item);
+    const auto* shape = piece ? artwork::shapeOf(*piece) : nullptr;
+    if (!shape || opening < -1 || opening >= static_cast<int>(shape->piece.openings.size()))
+        return Problem{.what = fmt::format("There is no outline {} of item {}.", opening, item.value),
+                       .where = {},
+                       .mend = "The outer edge is -1, the first opening 0."};
+    for (const double at : along)
+        if (!(at >= 0 && at <= 1))
+            return Problem{.what = "A place along an outline lies between 0 and 1.", .where = {}, .mend = {}};
+    return {};
 }
 
 Problem noTool(const Job& job, std::string_view key, const plan::Kind* kind) {
@@ -131,6 +156,8 @@ Result<Job> withFittingSteps(const Job& job) {
 Result<Job> withoutStep(const Job& job, plan::StepId id) {
     Job out = job;
     if (std::erase_if(out.plan.steps, [&](const plan::Step& step) { return step.id == id; }) == 0) return noStep(id);
+    for (auto& step : out.plan.steps)
+        if (step.again == id) step.again = {};
     return out;
 }
 
@@ -243,20 +270,41 @@ Result<Job> withTabs(const Job& job, plan::StepId id, artwork::ItemId item, int 
             return Problem{.what = fmt::format("A step of kind {} has no tabs.", plan::kindOf(step).name),
                            .where = {},
                            .mend = {}};
-        const auto* piece = artwork::find(*job.artwork, item);
-        const auto* shape = piece ? artwork::shapeOf(*piece) : nullptr;
-        if (!shape || opening < -1 || opening >= static_cast<int>(shape->piece.openings.size()))
-            return Problem{.what = fmt::format("There is no outline {} of item {}.", opening, item.value),
-                           .where = {},
-                           .mend = "The outer edge is -1, the first opening 0."};
-        std::erase_if(*tabs, [&](const plan::TabPlace& tab) { return tab.item == item && tab.opening == opening; });
-        for (const double at : along) {
-            if (!(at >= 0 && at <= 1))
-                return Problem{.what = "A tab lies between 0 and 1 along its outline.", .where = {}, .mend = {}};
-            tabs->push_back({item, opening, at});
-        }
+        if (auto fine = checkedPlace(job, item, opening, along); !fine) return fine.problem();
+        std::erase_if(*tabs, [&](const plan::EdgePlace& tab) { return tab.item == item && tab.opening == opening; });
+        for (const double at : along) tabs->push_back({item, opening, at});
         return step;
     });
+}
+
+Result<Job> withStart(const Job& job, plan::StepId id, artwork::ItemId item, int opening, std::optional<double> along) {
+    return withStep(job, id, [&](plan::Step step) -> Result<plan::Step> {
+        auto* starts = plan::startsIn(step);
+        if (!starts)
+            return Problem{.what = fmt::format("A step of kind {} begins where it suits.", plan::kindOf(step).name),
+                           .where = {},
+                           .mend = {}};
+        if (auto fine = checkedPlace(job, item, opening, along ? std::vector{*along} : std::vector<double>{}); !fine)
+            return fine.problem();
+        std::erase_if(*starts, [&](const plan::EdgePlace& at) { return at.item == item && at.opening == opening; });
+        if (along) starts->push_back({item, opening, *along});
+        return step;
+    });
+}
+
+Result<Job> withStepAgain(const Job& job, plan::StepId id) {
+    Job out = job;
+    auto& steps = out.plan.steps;
+    const auto at = std::find_if(steps.begin(), steps.end(), [&](const plan::Step& step) { return step.id == id; });
+    if (at == steps.end()) return noStep(id);
+    plan::Step copy = *at;
+    copy.again = at->again ? at->again : id;
+    copy.id = {++out.plan.lastId};
+    copy.name = fmt::format("{}, again", find(out.plan, copy.again)->name);
+    copy.note.clear();
+    copy.stopBefore = false;
+    steps.insert(at + 1, std::move(copy));
+    return out;
 }
 
 } // namespace ferro::job

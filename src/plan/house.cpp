@@ -62,7 +62,9 @@ Result<House> withRecipe(const House& house, Recipe recipe) {
     recipe.step.rule = {};
     recipe.step.id = {};
     recipe.step.enabled = true;
-    if (auto* tabs = tabsIn(recipe.step)) tabs->clear();
+    recipe.step.again = {};
+    for (auto* places : {tabsIn(recipe.step), startsIn(recipe.step)})
+        if (places) places->clear();
     House out = house;
     if (const auto found = at(out, recipe.name); found != out.recipes.end())
         out.recipes[static_cast<std::size_t>(found - out.recipes.begin())] = std::move(recipe);

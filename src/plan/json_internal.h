@@ -25,7 +25,7 @@ template<class Io> void members(Io& io, Rule& r) {
     io("layers", r.layers)("role", r.role)("items", r.items)("above", r.above)("below", r.below);
     if (Io::reads || !r.except.empty()) io("except", r.except);
 }
-template<class Io> void members(Io& io, TabPlace& t) { io("item", t.item)("opening", t.opening)("along", t.along); }
+template<class Io> void members(Io& io, EdgePlace& t) { io("item", t.item)("opening", t.opening)("along", t.along); }
 
 /// A step's settings lie beside its head, by the names of its kind's table.
 [[nodiscard]] json writtenForm(const Step& step);

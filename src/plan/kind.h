@@ -61,11 +61,13 @@ struct Kind {
     shop::Work work = shop::Work::cut;     ///< what of the book's values it begins with
     Takes takes = Takes::outlines;
     bool (*takesPieces)(const Step&) = nullptr; ///< whether its settings have it take any; none: always
+    bool (*takesOpen)(const Step&) = nullptr;   ///< whether of what may free parts it takes open lines too, unasked
     bool takesByRole = true;                    ///< openings, outer edges, open lines can be told apart
     bool decorates = false;     ///< layers that only such steps take do not count in the nesting of the others
     bool freesParts = false;    ///< may cut a part loose; such steps are ordered by nesting, innermost first
     bool protectsParts = false; ///< the edges it cuts beside are edges of parts
     int place = 0;              ///< in the order of work, low first
+    int (*placeOf)(const Step&) = nullptr; ///< where its settings put it elsewhere
     std::span<const Field> fields;
     std::span<const Choice> choices;
     Settings (*fresh)() = nullptr;

@@ -183,7 +183,9 @@ std::vector<std::size_t> outlinesFor(const Step& step, const std::vector<Contour
         if (step.rule.items.empty() && drilled.contains(i)) continue;
         if (step.rule.role != Role::any && step.rule.role != contour.role) continue;
         // Open lines cut nothing out: a step that does takes them only where it is told to.
-        if (kindOf(step).freesParts && contour.role == Role::openLines && step.rule.role == Role::any && !byName)
+        const auto takesOpen = kindOf(step).takesOpen;
+        if (kindOf(step).freesParts && !(takesOpen && takesOpen(step)) && contour.role == Role::openLines &&
+            step.rule.role == Role::any && !byName)
             continue;
         taken.push_back(i);
     }

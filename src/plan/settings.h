@@ -25,17 +25,17 @@ struct Beam {
     friend bool operator==(const Beam&, const Beam&) = default;
 };
 
-enum class Side { automatic, outside, inside, on };
-enum class Entry { ramp, plunge, helix };
+enum class Side { automatic, outside, inside, on, left, right }; ///< left and right of an open line, as it was drawn
+enum class Entry { ramp, plunge, helix, hole };                  ///< hole: where a step before has drilled one
 enum class Direction { climb, conventional };
 enum class Hold { none, tabs, skin };
 
-/// A tab that a person has placed: on which outline of which item, and where along it, 0 to 1.
-struct TabPlace {
+/// A place that a person has chosen: on which outline of which item, and where along it, 0 to 1.
+struct EdgePlace {
     artwork::ItemId item;
     int opening = -1; ///< -1: the outline itself
     double along = 0;
-    friend bool operator==(const TabPlace&, const TabPlace&) = default;
+    friend bool operator==(const EdgePlace&, const EdgePlace&) = default;
 };
 
 } // namespace ferro::plan

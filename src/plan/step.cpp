@@ -35,16 +35,28 @@ const Beam* beamIn(const Step& step) {
     });
 }
 
-const std::vector<TabPlace>* tabsIn(const Step& step) {
-    return partOf<std::vector<TabPlace>>(step, [](const auto& s) -> const std::vector<TabPlace>* {
+const std::vector<EdgePlace>* tabsIn(const Step& step) {
+    return partOf<std::vector<EdgePlace>>(step, [](const auto& s) -> const std::vector<EdgePlace>* {
         if constexpr (requires { s.tabs; })
             return &s.tabs;
         else
             return nullptr;
     });
 }
-std::vector<TabPlace>* tabsIn(Step& step) {
-    return const_cast<std::vector<TabPlace>*>(tabsIn(std::as_const(step))); // the step itself is not const
+std::vector<EdgePlace>* tabsIn(Step& step) {
+    return const_cast<std::vector<EdgePlace>*>(tabsIn(std::as_const(step))); // the step itself is not const
+}
+
+const std::vector<EdgePlace>* startsIn(const Step& step) {
+    return partOf<std::vector<EdgePlace>>(step, [](const auto& s) -> const std::vector<EdgePlace>* {
+        if constexpr (requires { s.starts; })
+            return &s.starts;
+        else
+            return nullptr;
+    });
+}
+std::vector<EdgePlace>* startsIn(Step& step) {
+    return const_cast<std::vector<EdgePlace>*>(startsIn(std::as_const(step))); // likewise
 }
 
 const Step* find(const Plan& plan, StepId id) {

@@ -37,6 +37,7 @@ struct Step {
     bool stopBefore = false; ///< the machine waits for the person before it
     Settings settings;
     std::vector<std::string> typed; ///< names of the settings a person has typed over the book's
+    StepId again; ///< it does once more what this step does, and changes with it until it is itself changed
     friend bool operator==(const Step&, const Step&) = default;
 };
 
@@ -48,8 +49,10 @@ template<class K> [[nodiscard]] K* as(Step& step) { return std::get_if<K>(&step.
 [[nodiscard]] const Depth* depthIn(const Step& step);
 [[nodiscard]] const Rates* ratesIn(const Step& step);
 [[nodiscard]] const Beam* beamIn(const Step& step);
-[[nodiscard]] const std::vector<TabPlace>* tabsIn(const Step& step);
-[[nodiscard]] std::vector<TabPlace>* tabsIn(Step& step);
+[[nodiscard]] const std::vector<EdgePlace>* tabsIn(const Step& step);
+[[nodiscard]] std::vector<EdgePlace>* tabsIn(Step& step);
+[[nodiscard]] const std::vector<EdgePlace>* startsIn(const Step& step);
+[[nodiscard]] std::vector<EdgePlace>* startsIn(Step& step);
 
 /// Where the order of work comes from.
 enum class Order { automatic, byHand };

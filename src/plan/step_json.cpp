@@ -14,6 +14,8 @@ json writtenForm(const Step& step) {
     for (const auto& choice : kind.choices)
         j[std::string(choice.name)] = choice.words[static_cast<std::size_t>(choice.get(step))];
     if (const auto* tabs = tabsIn(step); tabs && !tabs->empty()) j["tabs"] = json_members::written(*tabs);
+    if (const auto* starts = startsIn(step); starts && !starts->empty()) j["starts"] = json_members::written(*starts);
+    if (step.again) j["again"] = step.again.value;
     if (!step.typed.empty()) j["typed"] = step.typed;
     return j;
 }
@@ -44,7 +46,7 @@ void readFrom(const json& j, Step& step) {
                                   {"kind"}};
     step.settings = kind->fresh();
     io.need("id", step.id).need("name", step.name)("enabled", step.enabled)("tool", step.tool)("rule", step.rule);
-    io("note", step.note)("stopBefore", step.stopBefore)("typed", step.typed);
+    io("note", step.note)("stopBefore", step.stopBefore)("typed", step.typed)("again", step.again);
     for (const auto& field : kind->fields) io(std::string(field.name).c_str(), field.number(step));
     for (const auto& choice : kind->choices)
         if (const auto* value = io.member(std::string(choice.name).c_str())) try {
@@ -54,6 +56,7 @@ void readFrom(const json& j, Step& step) {
                 throw;
             }
     if (auto* tabs = tabsIn(step)) io("tabs", *tabs);
+    if (auto* starts = startsIn(step)) io("starts", *starts);
     for (const auto& [key, value] : j.group())
         if (wasInEveryStep(key)) io.forget({key.c_str()});
     io.done();

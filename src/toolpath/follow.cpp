@@ -19,7 +19,7 @@ public:
 
     void cut() {
         if (!follow_.centre.closed)
-            line();
+            follow_.oneWay ? oneWay() : line();
         else if (follow_.entry == plan::Entry::ramp)
             ramped();
         else
@@ -192,6 +192,27 @@ private:
     }
     void leave() {
         if (follow_.leadOut) pen_.along({*follow_.leadOut}, pen_.at().z, leadFeed(follow_.rates.feed));
+    }
+    /// Pass after pass from the start; each ramps down along the line and back before it cuts the whole of it.
+    void oneWay() {
+        const Ruler back(reversed(follow_.centre));
+        double z = top();
+        for (const double depth : passes()) {
+            pen_.goOver(follow_.begins());
+            const double run = (z + depth) / slope();
+            const bool ramps = follow_.entry == plan::Entry::ramp && run <= 2 * ruler_.length();
+            // Where it ramped before, its start is gone; that is not taken for granted.
+            pen_.sinkTo(ramps ? z : -depth, ramps || depth == passes().front() ? 0 : z);
+            if (follow_.leadIn) pen_.along({follow_.leadIn->second}, -depth, leadFeed(follow_.rates.feed));
+            if (ramps) {
+                pen_.along(ruler_.stretch(0, run / 2), z - (z + depth) / 2, ramp_);
+                pen_.along(back.stretch(ruler_.length() - run / 2, ruler_.length()), -depth, ramp_);
+            }
+            pen_.along(follow_.centre.segments, -depth, follow_.rates.feed);
+            leave();
+            pen_.lift();
+            z = -depth;
+        }
     }
     void line() {
         const Path back = reversed(follow_.centre);

@@ -12,6 +12,7 @@ struct Follow {
     std::optional<std::pair<Vec2, Segment>> leadIn = {}; ///< start and arc onto the loop
     std::optional<Segment> leadOut = {};                 ///< off it, `overlap` beyond its start
     double overlap = 0;                                  ///< mm that it goes on past where it started, in the end
+    bool oneWay = false;     ///< an open line is cut from its start to its end in every pass, not to and fro
     bool tabsSloped = false; ///< up and down at 30° beside the tabs, or at the ramp's angle if that is more
     plan::Depth depth;
     plan::Rates rates;

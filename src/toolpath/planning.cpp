@@ -24,7 +24,9 @@ Keepout::Keepout(const std::vector<plan::Contour>& contours, const std::vector<c
     for (std::size_t i = 0; i < contours.size(); ++i) {
         if (!counts[i]) continue;
         const Ring ring = flattened(contours[i].path, 0.005);
-        for (std::size_t k = 0; k < ring.size(); ++k) edges_.emplace_back(ring[k], ring[(k + 1) % ring.size()]);
+        const bool closed = contours[i].path.closed;
+        for (std::size_t k = 0; k + (closed ? 0 : 1) < ring.size(); ++k)
+            edges_.emplace_back(ring[k], ring[(k + 1) % ring.size()]);
     }
     index_ = std::make_unique<SpatialIndex>(boxesOf(edges_));
 }

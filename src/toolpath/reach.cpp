@@ -5,7 +5,7 @@
 #include "geometry/flatten.h"
 #include "geometry/nesting.h"
 #include "geometry/polygons.h"
-#include "toolpath/work_internal.h"
+#include "toolpath/open_sides_internal.h"
 
 #include <set>
 
@@ -156,7 +156,8 @@ Result<Reach> reachOf(const job::Job& job, const std::vector<plan::StepId>& step
     for (const auto id : steps)
         if (!plan::find(job.plan, id))
             return Problem{.what = fmt::format("There is no step {}.", id.value), .where = {}, .mend = {}};
-    const auto pieces = plan::piecesOf(job.plan, *job.artwork, job.tools);
+    std::vector<Snag> told; // by the toolpath
+    const auto pieces = opened(job, plan::piecesOf(job.plan, *job.artwork, job.tools), told);
     auto all = aimsAt(job, steps, pieces);
     if (!touching.empty()) {
         const std::set<artwork::ItemId> wanted(touching.begin(), touching.end());

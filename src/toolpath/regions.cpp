@@ -36,6 +36,23 @@ std::vector<Region> regionsOf(const StepWork& work) {
     return regions;
 }
 
+std::vector<Vec2> drilledBefore(const StepWork& work, double bottom) {
+    std::vector<Vec2> places;
+    for (const auto& step : work.before)
+        for (const auto& cut : step.cuts) {
+            if (!step.kind || step.kind->takes != plan::Takes::circles || cut.first == cut.end) continue;
+            double wide = step.tool.diameter; // bored ones wider
+            Vec2 at = cut.centre.start;
+            if (!cut.centre.segments.empty()) {
+                const Box round = boundsOf(cut.centre);
+                wide += round.width(), at = round.centre();
+            }
+            const double point = step.tool.profile(step.tool.radius()); // its tip is narrower
+            if (wide >= work.tool.diameter - 0.01 && cut.intent.bottom - point >= bottom - 1e-6) places.push_back(at);
+        }
+    return places;
+}
+
 Result<Rings> clearedBefore(const StepWork& work, double bottom) {
     Rings all;
     for (const auto& step : work.before)

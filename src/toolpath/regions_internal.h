@@ -15,6 +15,8 @@ struct Region {
 
 /// Which of the taken contours bound one area together: those at an even depth among them with what lies right in them.
 [[nodiscard]] std::vector<Region> regionsOf(const StepWork& work);
+/// Where steps before have drilled wide enough for the tool and as deep as `bottom`, with the hole's full width.
+[[nodiscard]] std::vector<Vec2> drilledBefore(const StepWork& work, double bottom);
 /// What steps before have cleared at least so deep.
 [[nodiscard]] Result<Rings> clearedBefore(const StepWork& work, double bottom);
 

@@ -2,7 +2,7 @@
 
 #include "base/parallel.h"
 #include "plan/fields.h"
-#include "toolpath/work_internal.h"
+#include "toolpath/open_sides_internal.h"
 
 namespace ferro::toolpath {
 
@@ -25,7 +25,7 @@ std::vector<std::size_t> stepOrder(const plan::Plan& plan, const plan::Pieces& p
         if (isOnBoard(plan.steps[i])) return std::pair(-1, 0); // what it is for comes after
         int shallowest = 1'000'000;
         for (const std::size_t c : pieces.taken[i]) shallowest = std::min(shallowest, pieces.contours[c].depth);
-        return std::pair(kind.place, kind.freesParts ? -shallowest : 0);
+        return std::pair(kind.placeOf ? kind.placeOf(plan.steps[i]) : kind.place, kind.freesParts ? -shallowest : 0);
     };
     std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return key(a) < key(b); });
     return order;
@@ -51,8 +51,8 @@ Keepout keepoutOf(const plan::Plan& plan, const plan::Pieces& pieces) {
 class Planner {
 public:
     Planner(const job::Job& job, Progress& progress, const std::vector<plan::StepId>& only)
-        : job_(job), progress_(progress),
-          pieces_(std::make_shared<const plan::Pieces>(plan::piecesOf(job.plan, *job.artwork, job.tools))),
+        : job_(job), progress_(progress), pieces_(std::make_shared<const plan::Pieces>(opened(
+                                              job, plan::piecesOf(job.plan, *job.artwork, job.tools), path_.snags))),
           order_(stepOrder(job.plan, *pieces_)), keepout_(keepoutOf(job.plan, *pieces_)) {
         if (!only.empty())
             std::erase_if(order_, [&](std::size_t i) {
@@ -149,10 +149,10 @@ private:
 
     const job::Job& job_;
     Progress& progress_;
+    Toolpath path_; // before the pieces, for it takes what they have to tell
     std::shared_ptr<const plan::Pieces> pieces_;
     std::vector<std::size_t> order_;
     Keepout keepout_;
-    Toolpath path_;
     Vec2 at_, heading_{1, 0};
     const shop::Tool* last_ = nullptr;
 };

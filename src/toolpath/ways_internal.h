@@ -41,6 +41,8 @@ public:
     Crossing(const Ways& ways, double radius);
     /// Straight, or along a wall, within what the axis may pass; none if that is further than three radii.
     [[nodiscard]] std::optional<std::vector<Segment>> between(Vec2 from, Vec2 to) const;
+    /// The same however far it is, but straight only.
+    [[nodiscard]] bool isStraightOn(Vec2 from, Vec2 to) const { return isClear(from, to); }
     /// Whether a circle round a place lies where the axis may be.
     [[nodiscard]] bool hasRoom(Vec2 centre, double radius) const;
 

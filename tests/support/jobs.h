@@ -101,6 +101,18 @@ inline job::Job randomJob(unsigned seed) {
     job = set(job, "rampAngle", pick("2", "8", "30"));
     job = set(job, "hold", pick("tabs", "none"));
     job = set(job, "depthPerPass", pick("0.9", "2.5", "5"));
+    std::mt19937 leads(seed + 77);
+    job = set(set(job, "leadBy", leads() % 2 ? "arc" : "straight"), "leads", leads() % 3 ? "in and out" : "in only");
+    job = set(job, "leadOut", leads() % 2 ? "0" : "4");
+    for (const auto& item : job.artwork->items)
+        if (item.name == "piece" && leads() % 2)
+            job = with(job, job::withStart(job, lastStep(job), item.id, -1, static_cast<double>(leads() % 100) / 100));
+    if (leads() % 2) { // along one side of an open line
+        job = drawn(job, {{pathOf(ring("25,262 60,290 130,270 150,300"), false), {}}}, "beside");
+        job = set(set(stepped(job, "outline", laser ? "beam" : "end-3"), "layers", "beside"), "side",
+                  leads() % 2 ? "left" : "right");
+        job = set(set(job, "entry", leads() % 2 ? "ramp" : "plunge"), "depthPerPass", "2.5");
+    }
     if (!laser && seed % 3 == 1) { // what is left of the parts' inner openings, and a pocket with an island beside them
         job = drawn(job, {{wound(curvedBlob(seed * 5, {250, 320}, 55), true), {wound(circle({250, 320}, 12), false)}}},
                     "floor");
@@ -109,6 +121,7 @@ inline job::Job randomJob(unsigned seed) {
         job = set(set(job, "direction", pick("climb", "conventional")), "entry", pick("ramp", "plunge", "helix"));
         job = set(set(job, "rampAngle", pick("2", "8", "30")), "depthPerPass", pick("0.9", "2.5"));
         job = set(set(job, "angle", pick("0", "35", "90")), "allowance", pick("0", "0.3"));
+        job = set(job, "rim", leads() % 2 ? "blank and parts" : "none");
     }
     if (!laser && seed % 5 == 1) job = set(stepped(job, "skim", "end-6"), "ways", pick("one way", "both ways"));
     return job;

@@ -40,6 +40,133 @@ TEST_CASE("leads: they keep clear of every neighbour, however near and however l
         }
 }
 
+TEST_CASE("leads: a start that was placed is where each pass begins, by whatever lead has room there") {
+    const Path part = rectangle({40, 40}, {120, 100}, 12);
+    const auto base = set(set(stepped(drawn(fresh(), {{part, {}}}), "outline", "end-6"), "hold", "none"), "lead", "2");
+    const auto item = base.artwork->items.front().id;
+    int flats = 0;
+    for (const char* entry : {"ramp", "plunge"})
+        for (const char* by : {"arc", "straight"})
+            for (const char* leads : {"in only", "in and out"})
+                for (const double along : {0.03, 0.2, 0.51, 0.77}) {
+                    auto job = set(set(set(base, "entry", entry), "leadBy", by), "leads", leads);
+                    job = set(with(job, job::withStart(job, lastStep(job), item, -1, along)), "leadOut", "5");
+                    const auto path = planned(job);
+                    const Ruler ruler(path.pieces->contours[0].path);
+                    const Vec2 asked = ruler.at(along * ruler.length()).point;
+                    CAPTURE(entry, by, leads, along);
+                    CHECK(path.snags.empty());
+                    CHECK(distance(path.steps[0].cuts[0].centre.start, asked) == Approx(3).margin(0.02));
+                    CHECK(nearest(path, part) == Approx(3).margin(0.006));
+                    // Where it goes down and where it comes up: off the part by what each lead is asked to.
+                    const auto& moves = path.steps[0].moves;
+                    const double off = by == std::string_view("arc") ? 1 : std::sqrt(0.5);
+                    const auto offPart = [&](Vec2 p) {
+                        const Ring ring = flattened(part, 0.001);
+                        double least = 1e9;
+                        for (std::size_t k = 0; k < ring.size(); ++k)
+                            least = std::min(least, distanceToLine(p, ring[k], ring[(k + 1) % ring.size()]));
+                        return least;
+                    };
+                    // Beside a round corner it is further off.
+                    const auto tangentOff = [&](double way) {
+                        const double at = along * ruler.length() + way + ruler.length();
+                        return ruler.at(std::fmod(at, ruler.length())).tangent;
+                    };
+                    const bool flat = dot(tangentOff(-6), tangentOff(6)) > 0.9999;
+                    flats += flat;
+                    if (flat) CHECK(offPart(moves.front().to.flat()) == Approx(3 + 2 * off).margin(0.02));
+                    if (flat)
+                        CHECK(offPart(moves.back().to.flat()) ==
+                              Approx(leads == std::string_view("in only") ? 3 : 3 + 5 * off).margin(0.02));
+                }
+    CHECK(flats >= 8);
+    // On a tab it begins elsewhere, and that is told; taken away again it begins where it did.
+    auto job = set(base, "hold", "tabs");
+    job = with(job, job::withTabs(job, lastStep(job), item, -1, {0.2, 0.7}));
+    const auto before = planned(job);
+    const auto onTab = planned(with(job, job::withStart(job, lastStep(job), item, -1, 0.2)));
+    REQUIRE(onTab.snags.size() == 1);
+    CHECK(onTab.snags[0].what.find("a tab lies") != std::string::npos);
+    auto back = with(job, job::withStart(job, lastStep(job), item, -1, 0.4));
+    CHECK(planned(back).steps[0].moves.front().to != before.steps[0].moves.front().to);
+    back = with(back, job::withStart(back, lastStep(back), item, -1, std::nullopt));
+    CHECK(planned(back).steps[0].moves.front().to == before.steps[0].moves.front().to);
+    CHECK_FALSE(job::withStart(job, lastStep(job), item, 0, 0.5));
+    CHECK_FALSE(job::withStart(job, lastStep(job), item, -1, 1.5));
+}
+
+TEST_CASE("outline: one side of an open line is followed at the tool's radius, all passes the same way", "[property]") {
+    for (unsigned seed = 0; seed < 16; ++seed) {
+        std::mt19937 random(seed + 11);
+        Path line{{40, 80}, {}, false};
+        for (int k = 1; k < 7; ++k) {
+            const Vec2 to{40.0 + 16 * k, 60 + 40.0 * static_cast<double>(random() % 1000) / 1000};
+            line.segments.push_back(Segment::line(to));
+        }
+        const bool left = random() % 2, climb = random() % 2, ramp = random() % 2;
+        const char* allowance = random() % 2 ? "0" : "0.5";
+        auto job = set(stepped(drawn(fresh(), {{line, {}}}), "outline", "end-6"), "side", left ? "left" : "right");
+        job = set(set(job, "direction", climb ? "climb" : "conventional"), "entry", ramp ? "ramp" : "plunge");
+        job = set(set(job, "allowance", allowance), "depthPerPass", "4");
+        const auto path = planned(job);
+        CAPTURE(seed, left, climb, ramp, allowance);
+        for (const auto& s : path.snags) UNSCOPED_INFO(s.what);
+        CHECK(path.snags.empty());
+        REQUIRE(path.steps.size() == 1);
+        const double off = 3 + std::atof(allowance);
+        const double bottom = bottomOf(job, job.plan.steps[0]);
+        std::vector<Vec2> line2{line.start};
+        for (const auto& s : line.segments) line2.push_back(s.end);
+        const auto offLine = [&](Vec2 p) {
+            double least = 1e9;
+            for (std::size_t k = 0; k + 1 < line2.size(); ++k)
+                least = std::min(least, distanceToLine(p, line2[k], line2[k + 1]));
+            return least;
+        };
+        std::vector<std::pair<Vec2, Vec2>> floor;
+        double ahead = 0, back = 0;
+        std::size_t wrong = 0;
+        toolpath::forEachMove(path, [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& move) {
+            if (move.kind == Move::Kind::rapid || std::min(from.z, move.to.z) > -1e-9) return;
+            Vec2 a = from.flat();
+            flattenSegment(a, move.flat(), 0.001, [&](Vec2 b) {
+                wrong += offLine(b) < off - 0.006;
+                if (from.z == move.to.z) (b.x > a.x ? ahead : back) += std::abs(b.x - a.x);
+                if (std::abs(move.to.z + bottom) < 1e-9 && from.z == move.to.z) floor.emplace_back(a, b);
+                a = b;
+            });
+        });
+        CHECK(wrong == 0);
+        // With the spindle turning clockwise climb has the part on the right: on the line's left it goes as drawn.
+        CHECK((left == climb ? ahead > 3 * back : back > 3 * ahead));
+        std::size_t missed = 0, asked = 0;
+        for (std::size_t k = 0; k + 1 < line2.size(); ++k)
+            for (double t = 0.02; t < 1; t += 0.02) {
+                const Vec2 p = lerp(line2[k], line2[k + 1], t), u = unit(line2[k + 1] - line2[k]);
+                const Vec2 beside = p + perpendicular(u) * (left ? off : -off);
+                if (offLine(beside) < off - 0.002) continue; // an inner corner keeps the tool off
+                ++asked;
+                missed += std::none_of(floor.begin(), floor.end(), [&](const auto& way) {
+                    return distanceToLine(beside, way.first, way.second) < 0.008;
+                });
+            }
+        CHECK(asked > 100);
+        CHECK(missed == 0);
+    }
+    // A spiral that the tool cannot follow is told; a closed outline has no left.
+    Path tight{{40, 40}, {}, false};
+    for (const Vec2 p : {Vec2{90, 40}, Vec2{90, 44}, Vec2{60, 44}}) tight.segments.push_back(Segment::line(p));
+    const auto spiral = planned(set(stepped(drawn(fresh(), {{tight, {}}}), "outline", "end-6"), "side", "left"));
+    REQUIRE(spiral.snags.size() == 1);
+    CHECK(spiral.snags[0].verdict == Verdict::noGo);
+    const auto closed =
+        planned(set(stepped(drawn(fresh(), {{circle({80, 80}, 20), {}}}), "outline", "end-6"), "side", "right"));
+    REQUIRE(closed.snags.size() == 1);
+    CHECK(closed.snags[0].what.find("no left or right") != std::string::npos);
+    CHECK(nearest(closed, circle({80, 80}, 20)) == Approx(3).margin(0.006));
+}
+
 TEST_CASE("skim: lines run along the side that is asked for, and it is told from which depth it begins") {
     for (const bool upright : {false, true}) {
         auto job = fresh();

@@ -1,6 +1,8 @@
 #include "window.h"
 
 #include "geometry/measure.h"
+#include "job/edits.h"
+#include "job/job_file.h"
 #include "plan/fields.h"
 
 using namespace ferro;
@@ -88,6 +90,79 @@ TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put"
                 for (const double tab : c.tabs) there = there || distance(Ruler(c.centre).at(tab).point, to) < 3;
     CHECK(there);
     CHECK(w.session->prover().proof()->mayRun());
+}
+
+TEST_CASE("cuts: an outline begins where its mark is dragged to, and where it suits after a Ctrl-click") {
+    Window w;
+    openDemo(w);
+    w.act("stationCuts");
+    const auto outer = stepNamed(w, "Outer edges").id;
+    w.session->selectStep(outer);
+    w.act("viewFit");
+    w.settle();
+    const auto cutOf = [&](artwork::ItemId item) {
+        for (const auto& step : w.session->prover().proof()->path.steps)
+            for (const auto& cut : step.cuts)
+                if (step.step == outer && (!item || cut.intent.item == item) && cut.intent.opening < 0 &&
+                    Ruler(cut.centre).length() > 400)
+                    return cut;
+        return toolpath::Cut{};
+    };
+    const auto before = cutOf({});
+    REQUIRE(before.centre.closed);
+    const auto item = before.intent.item;
+    const Ruler ruler(before.centre);
+    const auto paper = w.pixel(before.centre.start + Vec2{0, 30});
+    CHECK_FALSE(test::like(w.pixel(before.centre.start), paper, 20)); // something marks it
+    // Off every tab: a quarter of the way from one to the next.
+    Vec2 to = ruler.at(ruler.length() * 0.3).point;
+    for (double along = 0.3; along < 0.9; along += 0.01) {
+        to = ruler.at(ruler.length() * along).point;
+        if (std::all_of(before.tabs.begin(), before.tabs.end(),
+                        [&](double tab) { return distance(ruler.at(tab).point, to) > 30; }))
+            break;
+    }
+    w.drag(before.centre.start, to);
+    w.settle();
+    CHECK(plan::startsIn(stepNamed(w, "Outer edges"))->size() == 1);
+    const auto after = cutOf(item);
+    CHECK(distance(after.centre.start, to) < 4);
+    CHECK(distance(after.centre.start, before.centre.start) > 50);
+    w.clickAt(after.centre.start, Qt::ControlModifier);
+    w.settle();
+    CHECK(plan::startsIn(stepNamed(w, "Outer edges"))->empty());
+    CHECK(distance(cutOf(item).centre.start, before.centre.start) < 1e-9);
+    w.act("editUndo");
+    CHECK(plan::startsIn(stepNamed(w, "Outer edges"))->size() == 1);
+}
+
+TEST_CASE("cuts: a step done again follows what it does again, until it is itself changed") {
+    Window w;
+    openDemo(w);
+    w.act("stationCuts");
+    const auto source = stepNamed(w, "Outer edges").id;
+    w.session->selectStep(source);
+    w.settle();
+    w.click("stepAgain");
+    const auto again = [&] { return stepNamed(w, "Outer edges, again"); };
+    CHECK(again().again == source);
+    w.type("tabWidth", "3.5mm");
+    CHECK(numberOf(again(), "tabWidth") == Approx(3.5));
+    w.session->selectStep(again().id);
+    w.settle();
+    w.type("tabWidth", "9mm");
+    CHECK_FALSE(again().again);
+    w.session->selectStep(source);
+    w.settle();
+    w.type("tabWidth", "4mm");
+    CHECK(numberOf(again(), "tabWidth") == Approx(9));
+    for (int i = 0; i < 3; ++i) w.act("editUndo");
+    CHECK(again().again == source);
+    CHECK(numberOf(again(), "tabWidth") == numberOf(stepNamed(w, "Outer edges"), "tabWidth"));
+    // The file keeps it; without its source it stands by itself.
+    const auto reread = *job::fromBytes(*job::toBytes(w.job()));
+    CHECK(reread == w.job());
+    CHECK_FALSE(job::withoutStep(w.job(), source)->plan.steps.back().again);
 }
 
 TEST_CASE("cuts: steps are added, moved and removed, a step that its tool cannot do says so and stops the program") {

@@ -145,6 +145,26 @@ std::optional<TabHit> tabUnder(const BenchFacts& facts, Vec2 at, double reach) {
     return std::nullopt;
 }
 
+std::optional<TabHit> startUnder(const BenchFacts& facts, Vec2 at, double reach) {
+    if (!facts.proof) return std::nullopt;
+    for (const auto& step : facts.proof->path.steps) {
+        const auto* asked = plan::find(facts.job.plan, step.step);
+        if (step.step != facts.step || !asked || !plan::startsIn(*asked)) continue;
+        for (const auto& cut : step.cuts)
+            if (cut.centre.closed && ferro::distance(cut.centre.start, at) <= reach)
+                return hitOf(facts, step, cut, cut.tabs.size());
+    }
+    return std::nullopt;
+}
+
+bool isPlacedStart(const BenchFacts& facts, const toolpath::StepMoves& step, const toolpath::Cut& cut) {
+    const auto* asked = plan::find(facts.job.plan, step.step);
+    const auto* starts = asked ? plan::startsIn(*asked) : nullptr;
+    return starts && std::any_of(starts->begin(), starts->end(), [&](const plan::EdgePlace& place) {
+               return place.item == cut.intent.item && place.opening == cut.intent.opening;
+           });
+}
+
 std::optional<TabHit> outlineUnder(const BenchFacts& facts, Vec2 at, double reach) {
     if (!facts.proof) return std::nullopt;
     for (const auto& step : facts.proof->path.steps)

@@ -79,6 +79,10 @@ struct TabHit {
     std::vector<double> along; ///< all of them, 0 to 1 along the outline on the sheet
 };
 [[nodiscard]] std::optional<TabHit> tabUnder(const BenchFacts& facts, Vec2 at, double reach);
+/// Where an outline of the step at hand is begun, within `reach` mm of a point.
+[[nodiscard]] std::optional<TabHit> startUnder(const BenchFacts& facts, Vec2 at, double reach);
+/// Whether a person has placed it.
+[[nodiscard]] bool isPlacedStart(const BenchFacts& facts, const toolpath::StepMoves& step, const toolpath::Cut& cut);
 /// A place along the outline of a hit, 0 to 1, nearest to a point.
 [[nodiscard]] std::optional<double> alongOutline(const plan::Pieces& pieces, artwork::ItemId item, int opening,
                                                  Vec2 at);

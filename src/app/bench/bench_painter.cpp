@@ -53,7 +53,7 @@ void BenchPainter::paint() {
     if (!proofs) pieces();
     reach();
     if (facts_.station == StationId::source) trace();
-    if (facts_.station == StationId::cuts) tabs();
+    if (facts_.station == StationId::cuts) starts(), tabs();
     if (facts_.station == StationId::proof && facts_.view == ProofView::deviation) deviation();
     clamps();
     zero();

@@ -22,6 +22,7 @@ private:
     void pieces();
     void ribbons();
     void tabs();
+    void starts();
     void reach();
     void trace();
     void surface();

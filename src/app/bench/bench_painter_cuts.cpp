@@ -92,6 +92,32 @@ void BenchPainter::reach() {
     }
 }
 
+/// Where the outlines of the step at hand are begun: a notch beside the way, pointing along it; filled where a person
+/// has placed it.
+void BenchPainter::starts() {
+    if (!facts_.proof) return;
+    for (const auto& step : facts_.proof->path.steps) {
+        const auto* asked = plan::find(facts_.job.plan, step.step);
+        if (step.step != facts_.step || !asked || !plan::startsIn(*asked)) continue;
+        for (const auto& cut : step.cuts) {
+            if (!cut.centre.closed || cut.centre.segments.empty()) continue;
+            const bool dragged = view_.drag_ == BenchView::Drag::start && view_.tab_ &&
+                                 view_.tab_->item == cut.intent.item && view_.tab_->opening == cut.intent.opening;
+            const Vec2 along = tangentAt(cut.centre.start, cut.centre.segments.front(), 0);
+            painter_.save();
+            painter_.translate(view_.toScreen(dragged ? view_.to_ : cut.centre.start));
+            painter_.rotate(-std::atan2(along.y, along.x) * 180 / pi);
+            painter_.setPen(theme().pen(Token::card, 3.5));
+            painter_.drawLine(QPointF(0, -7), QPointF(0, 7));
+            painter_.setPen(theme().pen(Token::oxide, 1.6));
+            painter_.drawLine(QPointF(0, -7), QPointF(0, 7));
+            painter_.setBrush(theme().color(isPlacedStart(facts_, step, cut) ? Token::oxide : Token::card));
+            painter_.drawPolygon(QPolygonF{QPointF(1, -4.5), QPointF(8.5, 0), QPointF(1, 4.5)});
+            painter_.restore();
+        }
+    }
+}
+
 void BenchPainter::tabs() {
     if (!facts_.proof) return;
     for (const auto& step : facts_.proof->path.steps) {

@@ -161,7 +161,14 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
             if (!along.empty()) Q_EMIT tabsAsked(tab_->step, tab_->item, tab_->opening, along);
             return;
         }
-        if (tab_) {
+        const auto start = tab_ || tool_ == BenchTool::tab ? std::nullopt : startUnder(facts_, from_, reach());
+        if (start) {
+            tab_ = start;
+            if (event->modifiers() & Qt::ControlModifier)
+                Q_EMIT startAsked(tab_->step, tab_->item, tab_->opening, -1);
+            else
+                drag_ = Drag::start;
+        } else if (tab_) {
             drag_ = Drag::tab;
         } else if (tool_ == BenchTool::tab) {
             if (auto hit = outlineUnder(facts_, from_, reach()))
@@ -268,6 +275,9 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
             tab_->along[tab_->index] = *at;
             Q_EMIT tabsAsked(tab_->step, tab_->item, tab_->opening, tab_->along);
         }
+    } else if (done == Drag::start && tab_ && beyondThreshold_ && facts_.proof && facts_.proof->path.pieces) {
+        if (const auto at = alongOutline(*facts_.proof->path.pieces, tab_->item, tab_->opening, now))
+            Q_EMIT startAsked(tab_->step, tab_->item, tab_->opening, *at);
     } else if (done == Drag::area) {
         Ring corners;
         if (beyondThreshold_ && !brushed_.empty())

@@ -50,6 +50,8 @@ Q_SIGNALS:
     void keyAsked(ferro::artwork::ItemId item);
     void tabsAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening,
                    const std::vector<double>& along);
+    /// Where an outline is to begin, 0 to 1 along it; below 0: where it suits.
+    void startAsked(ferro::plan::StepId step, ferro::artwork::ItemId item, int opening, double along);
     void areaAsked(const ferro::Ring& corners);
     void colourAsked(ferro::Vec2 at);
     void brushAsked(bool erases, const ferro::Ring& points);
@@ -99,6 +101,7 @@ private:
         scale,
         turn,
         tab,
+        start,
         bridge,
         clamp,
         newClamp,

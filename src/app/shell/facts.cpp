@@ -166,6 +166,8 @@ std::vector<StepFacts> stepsOf(const Session& session) {
                                            length(job, plan::valueOf(first, step)));
         facts.summary =
             QObject::tr("%1 · %2").arg(tool ? QString::fromStdString(tool->name) : QObject::tr("no tool"), how);
+        if (const auto* source = plan::find(job.plan, step.again))
+            facts.summary += QObject::tr(" · as “%1”").arg(QString::fromStdString(source->name));
         if (session.prover().isFresh()) {
             std::size_t cuts = 0;
             for (const auto& moves : session.prover().proof()->path.steps)

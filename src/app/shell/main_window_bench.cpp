@@ -116,6 +116,12 @@ void MainWindow::connectBench() {
             [this](plan::StepId step, artwork::ItemId item, int opening, const std::vector<double>& along) {
                 session_.apply(tr("Place tabs"), job::withTabs(session_.job(), step, item, opening, along));
             });
+    connect(bench_, &BenchView::startAsked, this,
+            [this](plan::StepId step, artwork::ItemId item, int opening, double along) {
+                session_.apply(along < 0 ? tr("Start where it suits") : tr("Place the start"),
+                               job::withStart(session_.job(), step, item, opening,
+                                              along < 0 ? std::nullopt : std::optional(along)));
+            });
     connect(bench_, &BenchView::areaAsked, &session_.tracer(), &Tracer::setArea);
     connect(bench_, &BenchView::colourAsked, &session_.tracer(), &Tracer::pickColour);
     connect(bench_, &BenchView::brushAsked, this, [this](bool erases, const Ring& points) {

@@ -66,7 +66,12 @@ CutsSheet::CutsSheet(Session& session) : StationSheet(session, tr("Steps"), "cut
     up_ = plainButton(tr("Earlier"), "stepUp");
     down_ = plainButton(tr("Later"), "stepDown");
     remove_ = plainButton(tr("Remove"), "stepRemove");
-    for (auto* button : {up_, down_, remove_}) line->addWidget(button);
+    again_ = plainButton(tr("Again"), "stepAgain");
+    again_->setToolTip(tr("One step more that does the same; it changes with this one until it is itself changed"));
+    for (auto* button : {up_, down_, again_, remove_}) {
+        button->setStyleSheet("QPushButton { padding: 4px 8px; }");
+        line->addWidget(button);
+    }
     line->addStretch();
     column_->insertWidget(2, buttons);
     const auto shift = [this](int by) {
@@ -81,6 +86,8 @@ CutsSheet::CutsSheet(Session& session) : StationSheet(session, tr("Steps"), "cut
     };
     connect(up_, &QPushButton::clicked, this, [shift] { shift(-1); });
     connect(down_, &QPushButton::clicked, this, [shift] { shift(1); });
+    connect(again_, &QPushButton::clicked, this,
+            [this] { session_.apply(tr("Step again"), job::withStepAgain(session_.job(), session_.step())); });
     connect(remove_, &QPushButton::clicked, this,
             [this] { session_.apply(tr("Remove step"), job::withoutStep(session_.job(), session_.step())); });
 }
@@ -213,6 +220,9 @@ void CutsSheet::buildSettings() {
         if (takesTyped(name_)) set("name", tr("Name"), name_->text().toStdString());
     });
     addAll(entry, plan::Place::entry);
+    if (plan::startsIn(*step))
+        entry->add(captionLabel(
+            tr("Drag the mark where an outline begins on the bench; Ctrl+click lets it begin where it suits.")));
     note_ = new QLineEdit;
     note_->setObjectName("stepNote");
     note_->setFixedWidth(136);
@@ -242,7 +252,7 @@ void CutsSheet::refreshList() {
     }
     for (std::size_t i = 0; i < facts.size(); ++i) rows_[i]->setFacts(facts[i], facts[i].id == session_.step());
     empty_->setVisible(facts.empty());
-    for (auto* button : {up_, down_, remove_}) button->setVisible(!facts.empty());
+    for (auto* button : {up_, down_, again_, remove_}) button->setVisible(!facts.empty());
     setNote(facts.empty()                                         ? QString()
             : session_.job().plan.order == plan::Order::automatic ? tr("order: openings before edges")
                                                                   : tr("order: by hand"));

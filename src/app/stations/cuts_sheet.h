@@ -54,7 +54,7 @@ private:
     QLabel* takes_ = nullptr;
     Section* look_ = nullptr;
     ReachSection* reach_ = nullptr;
-    QPushButton *up_, *down_, *remove_;
+    QPushButton *up_, *down_, *again_, *remove_;
     QLabel* empty_;
 };
 

@@ -30,9 +30,11 @@ constexpr Field fields[] = {
 
 constexpr std::array<std::string_view, 3> byWords = {"rings", "lines", "even load"};
 
-constexpr std::array<std::string_view, 3> clearEntryWords = {"ramp", "plunge", "helix"};
+constexpr std::array<std::string_view, 4> clearEntryWords = {"ramp", "plunge", "helix", "drilled hole"};
 
 constexpr std::array<std::string_view, 2> whatWords = {"all", "what is left"};
+
+constexpr std::array<std::string_view, 3> rimWords = {"none", "blank", "blank and parts"};
 
 constexpr Choice choices[] = {
     {"what", "Clears", whatWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).rest); },
@@ -40,6 +42,8 @@ constexpr Choice choices[] = {
     throughChoice<K>(),
     {"by", "In", byWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
      [](Step& s, int v) { in<K>(s).by = static_cast<ClearBy>(v); }},
+    {"rim", "Open at", rimWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).rim); },
+     [](Step& s, int v) { in<K>(s).rim = static_cast<Rim>(v); }},
     directionChoice<K>(),
     {"entry", "Entry", clearEntryWords, Place::entry, byRotary,
      [](const Step& s) { return static_cast<int>(in<K>(s).entry); },
@@ -65,6 +69,8 @@ const Kind& Clear::kind() {
         .takes = Takes::areas,
         .protectsParts = true,
         .place = 5, // holes and lines on its floor come after it
+        .placeOf =
+            [](const Step& step) { return in<K>(step).entry == Entry::hole ? 11 : 5; }, // but those it goes in by
         .fields = fields,
         .choices = choices,
         .fresh =
@@ -75,8 +81,11 @@ const Kind& Clear::kind() {
             },
         .walls = true,
         .rest = [](Step& step) -> bool& { return in<K>(step).rest; },
-        .begin = [](Step& step,
-                    const Beginning& from) { in<K>(step).depth.depth = std::min(3.0, from.thickness / 2); }};
+        .begin =
+            [](Step& step, const Beginning& from) {
+                in<K>(step).depth.depth = std::min(3.0, from.thickness / 2);
+                in<K>(step).rim = Rim::blank;
+            }};
     return row;
 }
 

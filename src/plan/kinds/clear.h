@@ -8,6 +8,9 @@ struct Kind;
 
 enum class ClearBy { rings, lines, evenLoad };
 
+/// Which edges an area goes on beyond where it reaches them: none, the blank's, or also those of parts.
+enum class Rim { wall, blank, part };
+
 /// Clears areas, with what lies in them left standing, down to a depth.
 struct Clear {
     Depth depth;
@@ -21,8 +24,9 @@ struct Clear {
     double allowance = 0;   ///< mm left on the walls
     double floor = 0;       ///< mm left on the floor, where it does not go through
     double engagement = 60; ///< degrees of the tool's rim in the stock at most, by even load
-    double slant = 0;       ///< degrees that the walls lean out from upright: it stays as far off them as they need
-    double angle = 0;       ///< degrees from level, of lines
+    Rim rim = Rim::wall;
+    double slant = 0; ///< degrees that the walls lean out from upright: it stays as far off them as they need
+    double angle = 0; ///< degrees from level, of lines
 
     static const Kind& kind();
     friend bool operator==(const Clear&, const Clear&) = default;

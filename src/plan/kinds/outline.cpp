@@ -27,7 +27,9 @@ constexpr Field fields[] = {
     {"skinUnder", "Skin if under", length, 0, 1000, Place::hold, byRotary, false, numberIn<K, &K::skinUnder>},
     {"skinFeed", "Skin cut at", feed, 0, 100000, Place::hold, byRotary, false, numberIn<K, &K::skinFeed>, hasSkin},
     rampAngleField<K>(),
-    {"lead", "Lead radius", length, 0, 50, Place::entry, byCutting, false, numberIn<K, &K::lead>},
+    {"lead", "Lead in", length, 0, 50, Place::entry, byCutting, false, numberIn<K, &K::lead>},
+    {"leadOut", "Lead out", length, 0, 50, Place::entry, byCutting, false, numberIn<K, &K::leadOut>,
+     [](const Step& s) { return in<K>(s).lead > 0 && in<K>(s).leadsOut; }},
     {"overlap", "Past its start", length, 0, 100, Place::entry, byCutting, false, numberIn<K, &K::overlap>},
     startDepthField<K>(),
     {"allowance", "Allowance", length, -5, 5, Place::entry, byCutting, false, numberIn<K, &K::allowance>},
@@ -38,10 +40,13 @@ constexpr Field fields[] = {
      [](const Step& s) { return in<K>(s).finish > 0; }},
 };
 
-constexpr std::array<std::string_view, 4> sideWords = {"auto", "outside", "inside", "on line"};
+constexpr std::array<std::string_view, 6> sideWords = {"auto", "outside", "inside", "on line", "left", "right"};
 constexpr std::array<std::string_view, 3> holdWords = {"none", "tabs", "skin"};
 constexpr std::array<std::string_view, 2> tabWords = {"upright", "sloped"};
 constexpr std::array<std::string_view, 4> reliefWords = {"none", "corner", "long edge", "short edge"};
+
+constexpr std::array<std::string_view, 2> leadWords = {"arc", "straight"};
+constexpr std::array<std::string_view, 2> leadsWords = {"in only", "in and out"};
 
 constexpr Choice choices[] = {
     {"side", "Side", sideWords, Place::how, byCutting, [](const Step& s) { return static_cast<int>(in<K>(s).side); },
@@ -58,6 +63,12 @@ constexpr Choice choices[] = {
      [](Step& s, int v) { in<K>(s).relief = static_cast<Relief>(v); }},
     directionChoice<K>(),
     entryChoice<K>(),
+    {"leads", "Leads", leadsWords, Place::entry, byCutting,
+     [](const Step& s) { return static_cast<int>(in<K>(s).leadsOut); },
+     [](Step& s, int v) { in<K>(s).leadsOut = v != 0; }},
+    {"leadBy", "Led by", leadWords, Place::entry, byCutting,
+     [](const Step& s) { return static_cast<int>(in<K>(s).leadBy); },
+     [](Step& s, int v) { in<K>(s).leadBy = static_cast<LeadBy>(v); }},
 };
 
 constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill, shop::ToolKind::ball,     shop::ToolKind::laser,
@@ -78,6 +89,11 @@ const Kind& Outline::kind() {
                           .upTo = 6.5,
                           .work = shop::Work::cut,
                           .takes = Takes::outlines,
+                          .takesOpen =
+                              [](const Step& step) {
+                                  const Side side = in<K>(step).side;
+                                  return side == Side::left || side == Side::right;
+                              },
                           .freesParts = true,
                           .protectsParts = true,
                           .place = 30,

@@ -10,6 +10,9 @@ struct Kind;
 /// off along the longer or the shorter of its two edges.
 enum class Relief { none, corner, longer, shorter };
 
+/// How it comes to the outline: round by a quarter circle, or straight at 45°.
+enum class LeadBy { arc, straight };
+
 /// Cuts beside or along outlines: what parts are cut out with.
 struct Outline {
     Depth depth;
@@ -19,7 +22,10 @@ struct Outline {
     Direction direction = Direction::climb;
     Entry entry = Entry::ramp;
     double rampAngle = 5; ///< degrees
-    double lead = 2;      ///< mm, radius of the arcs into and out of the cut; 0: none
+    LeadBy leadBy = LeadBy::arc;
+    double lead = 2;      ///< mm, radius of the arc into the cut, or length of the line; 0: none, nor out of it
+    bool leadsOut = true; ///< and out of the cut
+    double leadOut = 0;   ///< mm, of the one out; 0: as the one into it
     double allowance = 0; ///< mm left on the part
     Hold hold = Hold::tabs;
     double tabWidth = 8, tabHeight = 2.5, tabSpacing = 180;
@@ -33,7 +39,8 @@ struct Outline {
     double finishFeed = 0;   ///< mm/min of that last one; 0: as the others
     double overlap = 0;      ///< mm that it runs on past its start in the end
     Relief relief = Relief::none;
-    std::vector<TabPlace> tabs; ///< outlines with a tab here have only these
+    std::vector<EdgePlace> tabs;   ///< outlines with a tab here have only these
+    std::vector<EdgePlace> starts; ///< where outlines are begun, at most once each; others where it suits
 
     static const Kind& kind();
     friend bool operator==(const Outline&, const Outline&) = default;

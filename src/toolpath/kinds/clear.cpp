@@ -21,10 +21,14 @@ struct Cleared {
 /// Writes ways one after the other at a depth, staying down where the next is near and the way there is clear of walls.
 class Clearer {
 public:
-    /// `fastest`: mm/min that the machine can.
-    Clearer(const plan::Clear& clear, const Ways& ways, double radius, double fastest)
+    /// `fastest`: mm/min that the machine can. `holes`: where it may go straight down.
+    Clearer(const plan::Clear& clear, const Ways& ways, double radius, double fastest, const std::vector<Vec2>& holes)
         : clear_(clear), crossing_(ways, radius), radius_(radius), fastest_(fastest),
-          ramp_(rampFeed(clear.rates, clear.rampAngle)) {}
+          ramp_(rampFeed(clear.rates, clear.rampAngle)) {
+        for (const Vec2 hole : holes)
+            if (crossing_.hasRoom(hole, 0)) holes_.push_back(hole);
+    }
+    [[nodiscard]] bool hasHoles() const { return !holes_.empty(); }
 
     void run(Pen& pen, const std::vector<Way>& ways, double surface, double depth) const {
         for (const auto& way : ways) one(pen, way, surface, -depth);
@@ -68,13 +72,36 @@ private:
             pen.along(*link, z, clear_.rates.feed);
         } else {
             if (pen.at().z < 0) pen.lift();
-            pen.goOver(begin);
-            from = enter(pen, whole, start, surface, z);
+            if (const auto by = throughHole(pen, whole, z)) {
+                from = *by;
+            } else {
+                pen.goOver(begin);
+                from = enter(pen, whole, start, surface, z);
+            }
         }
         if (path.closed)
             pen.along(whole.stretch(from, from + whole.length()), z, clear_.rates.feed);
         else
             pen.along(whole.stretch(from, whole.length()), z, clear_.rates.feed);
+    }
+
+    /// Down in the nearest hole and straight on to where the way begins, for a ring at its nearest place, the answer;
+    /// none: no hole leads there.
+    [[nodiscard]] std::optional<double> throughHole(Pen& pen, const Ruler& whole, double z) const {
+        std::optional<double> best;
+        Vec2 hole;
+        double least = std::numeric_limits<double>::infinity();
+        for (const Vec2 at : holes_) {
+            const double along = whole.path().closed ? whole.nearest(at) : 0;
+            const Vec2 begin = whole.at(along).point;
+            if (const double off = distance(at, begin); off < least && crossing_.isStraightOn(at, begin))
+                least = off, best = along, hole = at;
+        }
+        if (!best) return best;
+        pen.goOver(hole);
+        pen.sinkTo(z, 0); // at the plunge feed, should it not be there after all
+        pen.along({Segment::line(whole.at(*best).point)}, z, clear_.rates.feed);
+        return best;
     }
 
     /// Down to depth along the way; answers where on it that ends. What is cut on the ramp only is gone over again.
@@ -131,6 +158,7 @@ private:
     plan::Clear clear_;
     Crossing crossing_;
     double radius_, fastest_, ramp_;
+    std::vector<Vec2> holes_; ///< that lie where its axis may be
 };
 
 /// The walls' ways by the edge that they lie along.
@@ -176,10 +204,22 @@ double offWalls(const plan::Clear& clear, double bottom) {
     return clear.allowance + bottom * std::tan(clear.slant * pi / 180);
 }
 
+/// Where it goes in through holes that were drilled; none where it is not to.
+std::vector<Vec2> entriesOf(const StepWork& work, const plan::Clear& clear) {
+    if (clear.entry != plan::Entry::hole) return {};
+    return drilledBefore(work, plan::bottomOf(depthOf(clear), work.thickness()));
+}
+
 /// One depth after the other: the area from the inside out, then its walls, each edge with what it is for.
-Task taskOf(const StepWork& work, const plan::Clear& clear, const Cleared& made) {
+Task taskOf(const StepWork& work, const plan::Clear& clear, const Cleared& made, std::vector<Snag>& snags) {
     const auto& [region, ways, even] = made;
-    const auto clearer = std::make_shared<const Clearer>(clear, ways, work.tool.radius(), work.job.machine.maxFeed);
+    const auto clearer = std::make_shared<const Clearer>(clear, ways, work.tool.radius(), work.job.machine.maxFeed,
+                                                         entriesOf(work, clear));
+    if (clear.entry == plan::Entry::hole && !even && !clearer->hasHoles())
+        snags.push_back(snagOn(work, work.contours[region.outer], Verdict::look,
+                               "No hole was drilled here as wide as the tool and as deep as the area: it goes in by a "
+                               "ramp.",
+                               "Drill one before it, or choose a ramp or a helix."));
     const Path nowhere{ways.edge.front().path.start, {}, false}; // what is cleared is drawn, not its many ways
     const auto ofEdge = wallsByEdge(work, made);
     const auto depths = plan::passDepths(depthOf(clear), work.thickness());
@@ -309,7 +349,7 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
                                        leavesToOthers(work) ? "Its rest is taken by a thinner tool."
                                                             : "Choose a thinner tool for it."));
         else if (!ways.inner.empty() || !ways.walls.empty()) {
-            all.tasks.push_back(taskOf(work, clear, regions[i]));
+            all.tasks.push_back(taskOf(work, clear, regions[i], all.snags));
             if (const auto& made = regions[i].even; made && made->tight > work.tool.diameter)
                 all.snags.push_back(
                     snagOn(work, contour, Verdict::look,
@@ -319,6 +359,13 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
                            "Use a thinner tool there, or go less deep a pass."));
         }
     }
+    if (even && clear.entry == plan::Entry::hole)
+        all.snags.push_back({Verdict::note,
+                             work.step.id,
+                             {},
+                             {},
+                             "An even load goes in by a helix of its own, not by a drilled hole.",
+                             "Choose helix, or rings."});
     if (clear.rest && clear.by == plan::ClearBy::evenLoad)
         all.snags.push_back({Verdict::note,
                              work.step.id,

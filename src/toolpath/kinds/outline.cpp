@@ -9,23 +9,44 @@ namespace ferro::toolpath {
 
 namespace {
 
-/// Quarter arcs onto and off the loop at its start, on the side away from the part; halved until they keep clear.
-void addLeads(const StepWork& work, double lead, Follow& loop, bool wasteOnLeft, double clear) {
-    const Vec2 at = loop.centre.start;
-    const Vec2 along = tangentAt(at, loop.centre.segments.front(), 0);
-    const auto off = Ruler(loop.centre).at(loop.overlap); // where it leaves
-    const Vec2 arriving = tangentAt(loop.centre.from(loop.centre.segments.size() - 1), loop.centre.segments.back(), 1);
-    const auto toWaste = [&](Vec2 tangent) { return wasteOnLeft ? perpendicular(tangent) : -perpendicular(tangent); };
+/// A way onto a line at a place, or off it, from the side of the waste: round by a quarter circle, or straight at 45°.
+struct Lead {
+    Vec2 far; ///< where it begins, or ends
+    Segment segment;
+};
+Lead leadAt(plan::LeadBy by, double size, Vec2 at, Vec2 along, bool wasteOnLeft, bool onto) {
+    const Vec2 waste = wasteOnLeft ? perpendicular(along) : -perpendicular(along), away = onto ? -along : along;
+    if (by == plan::LeadBy::straight) {
+        const Vec2 far = at + unit(waste + away) * size;
+        return {far, Segment::line(onto ? at : far)};
+    }
+    const Vec2 centre = at + waste * size, far = centre + away * size;
+    return {far, Segment::arc(centre, onto ? at : far, wasteOnLeft)};
+}
+
+/// Leads onto the way at its start and off it at its end, on the side away from the part; both halved until they keep
+/// clear of `keepouts`.
+void addLeads(std::initializer_list<const Keepout*> keepouts, const plan::Outline& outline, Follow& way,
+              bool wasteOnLeft, double clear) {
+    const Path& path = way.centre;
+    const Vec2 begin = path.start, along = tangentAt(begin, path.segments.front(), 0);
+    const Vec2 arriving = tangentAt(path.from(path.segments.size() - 1), path.segments.back(), 1);
     // A start in a corner has no one tangent: cut straight in.
-    if (dot(along, arriving) < 0.99) return;
-    for (double r = lead; r >= 0.2 && r >= lead / 8; r /= 2) {
-        const Vec2 leaving = loop.overlap > 0 ? off.point : at, onwards = loop.overlap > 0 ? off.tangent : arriving;
-        const Vec2 centre = at + toWaste(along) * r, centreOut = leaving + toWaste(onwards) * r;
-        const Vec2 from = centre - along * r, to = (loop.overlap > 0 ? centreOut : centre) + onwards * r;
-        const Segment in = Segment::arc(centre, at, wasteOnLeft), out = Segment::arc(centreOut, to, wasteOnLeft);
-        if (!work.keepout.allows(from, in, clear) || !work.keepout.allows(leaving, out, clear)) continue;
-        loop.leadIn = {from, in};
-        loop.leadOut = out;
+    if (path.closed && dot(along, arriving) < 0.99) return;
+    const bool past = path.closed && way.overlap > 0;
+    const auto off = past ? Ruler(path).at(way.overlap) : Station{}; // where it leaves
+    const Vec2 leaving = past ? off.point : path.closed ? begin : path.end(), onwards = past ? off.tangent : arriving;
+    const double size = outline.lead, sizeOut = outline.leadOut > 0 ? outline.leadOut : size;
+    for (double share = 1; size * share >= 0.2 && share >= 0.125; share /= 2) {
+        const auto in = leadAt(outline.leadBy, size * share, begin, along, wasteOnLeft, true);
+        const auto out = leadAt(outline.leadBy, sizeOut * share, leaving, onwards, wasteOnLeft, false);
+        if (!std::all_of(keepouts.begin(), keepouts.end(), [&](const Keepout* keepout) {
+                return keepout->allows(in.far, in.segment, clear) &&
+                       (!outline.leadsOut || keepout->allows(leaving, out.segment, clear));
+            }))
+            continue;
+        way.leadIn = {in.far, in.segment};
+        if (outline.leadsOut) way.leadOut = out.segment;
         return;
     }
 }
@@ -35,6 +56,7 @@ struct Held {
     Ruler loop;
     std::vector<double> tabs;
     double reach;
+    std::optional<double> asked = {}; ///< where a person wants it to begin
 
     /// Whether it may begin at `start`, with leads as long as `lead`, lowers none of them.
     [[nodiscard]] bool allows(double start, double lead) const {
@@ -57,10 +79,13 @@ struct Held {
     }
 };
 
-/// Where a loop may begin, the best first: the middles of its longest straight stretches, then those between tabs.
+/// Where a loop may begin, the best first: where a person has said, the middles of its longest straight stretches, then
+/// those between tabs.
 std::vector<double> startsOf(const Held& held, bool alongStraights) {
     std::vector<double> starts;
-    if (alongStraights) {
+    if (held.asked) {
+        starts.push_back(*held.asked);
+    } else if (alongStraights) {
         std::vector<std::pair<double, double>> middles; // -length, along
         double begin = 0;
         const Path& path = held.loop.path();
@@ -85,11 +110,15 @@ enum class Part { left, right, none }; ///< on which side of the way it lies
 bool begin(const StepWork& work, const plan::Outline& outline, const Held& held, Part part, Follow& follow) {
     const auto starts = startsOf(held, part != Part::none);
     const double clear = work.tool.radius() + std::max(0.0, outline.allowance) - 0.002;
+    // A start that was placed counts for more than a lead.
+    const bool placed = held.asked && held.allows(*held.asked, 0);
+    const double most = outline.lead > 0 ? std::max(outline.lead, outline.leadsOut ? outline.leadOut : 0) : 0;
     if (part != Part::none && outline.lead > 0)
         for (const double start : starts) {
-            if (!held.allows(start, outline.lead)) continue;
+            if (placed && start != *held.asked) break;
+            if (!held.allows(start, most)) continue;
             follow.centre = begunAt(held.loop, start);
-            addLeads(work, outline.lead, follow, part == Part::right, clear);
+            addLeads({&work.keepout}, outline, follow, part == Part::right, clear);
             if (follow.leadIn) return true;
         }
     for (const double start : starts)
@@ -100,11 +129,21 @@ bool begin(const StepWork& work, const plan::Outline& outline, const Held& held,
     return false;
 }
 
+/// Where a person wants this outline begun, as a length along the tool's way.
+std::optional<double> startOn(const plan::Outline& outline, const plan::Contour& contour, const Path& way) {
+    for (const auto& start : outline.starts) {
+        if (start.item != contour.item || start.opening != contour.opening) continue;
+        const Ruler own(contour.path);
+        return Ruler(way).nearest(own.at(start.along * own.length()).point);
+    }
+    return std::nullopt;
+}
+
 /// Tabs on a loop that is about to be begun. What is placed by hand decides where it may begin; automatic ones keep
 /// away from where it does.
 void hold(const StepWork& work, const plan::Outline& outline, const plan::Contour& contour, Part part, Follow& follow,
           std::vector<Snag>& snags) {
-    Held held{Ruler(follow.centre), {}, tabReach(work, outline.tabWidth)};
+    Held held{Ruler(follow.centre), {}, tabReach(work, outline.tabWidth), startOn(outline, contour, follow.centre)};
     // What goes not through frees nothing, and needs no tabs.
     const bool tabs = outline.hold == plan::Hold::tabs && intentOn(work, contour).frees;
     if (tabs)
@@ -119,6 +158,12 @@ void hold(const StepWork& work, const plan::Outline& outline, const plan::Contou
         snags.push_back(snagOn(work, contour, Verdict::noGo,
                                "The tabs leave no place on this outline to begin cutting.",
                                "Take a tab away, or make them narrower."));
+    if (held.asked && !held.allows(*held.asked, 0))
+        snags.push_back(snagOn(work, contour, Verdict::look, "Where it is to begin a tab lies: it begins elsewhere.",
+                               "Move the start, or the tab."));
+    else if (held.asked && part != Part::none && outline.lead > 0 && !follow.leadIn)
+        snags.push_back(snagOn(work, contour, Verdict::note, "Where it is to begin there is no room for a lead.",
+                               "Move the start, or make the lead shorter."));
     if (!tabs) return;
     const Ruler begun(follow.centre);
     follow.tabWidth = outline.tabWidth;
@@ -142,6 +187,11 @@ void hold(const StepWork& work, const plan::Outline& outline, const plan::Contou
 /// What of the outline lies beside the tool's way: loops offset by the radius and what is left, or the line itself.
 Result<std::vector<Path>> centres(const plan::Contour& contour, plan::Side side, double off) {
     if (side == plan::Side::on) return std::vector<Path>{withoutCubics(contour.path, 0.002)};
+    if (!contour.path.closed) {
+        auto beside = besideLine(contour.path, off, side == plan::Side::left);
+        if (!beside) return beside.problem();
+        return std::vector<Path>{std::move(*beside)};
+    }
     const Rings rings{flattened(wound(contour.path, true), sampling)};
     return offsetPaths(rings, side == plan::Side::outside ? off : -off, {.tolerance = 0.004});
 }
@@ -183,17 +233,19 @@ Reliefs relieved(const Path& loop, plan::Relief relief, double off, double radiu
 class Outliner {
 public:
     Outliner(const StepWork& work, const plan::Outline& outline, const plan::Contour& contour)
-        : work_(work), outline_(outline), contour_(contour),
-          side_(contour.path.closed ? sideOn(contour, outline.side) : plan::Side::on) {
+        : work_(work), outline_(outline), contour_(contour), side_(sideOf(contour, outline.side)) {
         const bool frees = intentOn(work, contour).frees && !work.byBeam();
         skin_ = frees && (outline.hold == plan::Hold::skin || contour.size < outline.skinUnder);
         if (skin_) outline_.hold = plan::Hold::none;
     }
 
     Planned run() {
+        if (contour_.path.closed && isOfLine(outline_.side))
+            snag(Verdict::look, "A closed outline has no left or right; its side is taken by nesting.",
+                 "Set the side to “outside” or “inside”.");
         if (!contour_.path.closed && (outline_.side == plan::Side::outside || outline_.side == plan::Side::inside))
             snag(Verdict::look, "An open line has no inside or outside; it is cut on the line.",
-                 "Close it, or set the side to “on line”.");
+                 "Close it, or set the side to “left”, “right” or “on line”.");
         if (work_.byBeam() && outline_.hold == plan::Hold::skin)
             snag(Verdict::look, "A beam leaves no skin: what is cut out lies loose.", "Hold by tabs, or by none.");
         plan::Depth depth = outline_.depth;
@@ -255,6 +307,11 @@ public:
     }
 
 private:
+    static bool isOfLine(plan::Side side) { return side == plan::Side::left || side == plan::Side::right; }
+    static plan::Side sideOf(const plan::Contour& contour, plan::Side asked) {
+        if (contour.path.closed) return sideOn(contour, isOfLine(asked) ? plan::Side::automatic : asked);
+        return isOfLine(asked) ? asked : plan::Side::on;
+    }
     void snag(Verdict verdict, std::string what, std::string mend) {
         planned_.snags.push_back(snagOn(work_, contour_, verdict, std::move(what), std::move(mend)));
     }
@@ -301,6 +358,10 @@ private:
                       .rampAngle = outline_.rampAngle};
         follow.tabsSloped = outline_.tabsSloped && !work_.byBeam();
         Part part = Part::none;
+        if (!follow.centre.closed) {
+            if (side_ != plan::Side::on) besideOpen(follow, allowance);
+            return follow;
+        }
         if (side_ != plan::Side::on) {
             // The library leaves the offset area on the left. Outside, the part is in it: part left is conventional;
             // inside, the area is what is cut away: part right is climb (spindle turning clockwise).
@@ -310,7 +371,6 @@ private:
             if (turn) follow.centre = reversed(follow.centre);
             part = turn == partOnLeft ? Part::right : Part::left;
         }
-        if (!follow.centre.closed) return follow;
         if (!as) follow.overlap = std::min(outline_.overlap, lengthOf(follow.centre) / 2);
         auto outline = outline_;
         outline.allowance = allowance;
@@ -318,7 +378,8 @@ private:
             hold(work_, outline, contour_, part, follow, planned_.snags);
             return follow;
         }
-        Held held{Ruler(follow.centre), {}, tabReach(work_, outline.tabWidth)};
+        Held held{
+            Ruler(follow.centre), {}, tabReach(work_, outline.tabWidth), startOn(outline, contour_, follow.centre)};
         for (const auto& other : *as) {
             const Ruler ruler(other.centre);
             follow.tabWidth = other.tabWidth, follow.tabHeight = other.tabHeight;
@@ -336,6 +397,20 @@ private:
         for (const double tab : held.tabs) follow.tabs.push_back(begun.nearest(held.loop.at(tab).point));
         std::sort(follow.tabs.begin(), follow.tabs.end());
         return follow;
+    }
+    /// Beside an open line the part lies on the line's other side; every pass goes the way that was asked for.
+    void besideOpen(Follow& follow, double allowance) const {
+        bool partOnLeft = side_ == plan::Side::right;
+        if (partOnLeft != (outline_.direction == plan::Direction::conventional) && !work_.byBeam()) {
+            follow.centre = reversed(follow.centre);
+            partOnLeft = !partOnLeft;
+        }
+        follow.oneWay = !work_.byBeam();
+        const Keepout line({contour_}, {1}); // the work's is of closed outlines
+        if (outline_.lead > 0)
+            addLeads({&work_.keepout, &line}, outline_, follow, !partOnLeft,
+                     work_.tool.radius() + std::max(0.0, allowance) - 0.006);
+        if (outline_.entry == plan::Entry::ramp && !work_.byBeam()) follow.leadIn.reset(); // it ramps along the line
     }
     Task taskOf(Follow follow, double allowance, const plan::Depth& depth) {
         Intent intent = intentOn(work_, contour_);

@@ -1,0 +1,175 @@
+// Areas that are open at the blank's edge or a part's, and areas that are gone into by drilled holes; judged on a grid.
+#include "support/toolpaths.h"
+
+using namespace ferro;
+using namespace ferro::test;
+using toolpath::Move;
+
+namespace {
+
+struct Swept {
+    double radius = 0;
+    std::vector<std::pair<Vec2, Vec2>> floor; ///< ways at the last depth
+    std::vector<std::pair<Vec2, Vec2>> below; ///< all of them below the top
+
+    [[nodiscard]] bool isGone(Vec2 p) const { return reaches(floor, p, radius + 0.004); }
+    [[nodiscard]] bool isTouched(Vec2 p) const { return reaches(below, p, radius - 0.012); }
+
+private:
+    static bool reaches(const std::vector<std::pair<Vec2, Vec2>>& ways, Vec2 p, double radius) {
+        return std::any_of(ways.begin(), ways.end(),
+                           [&](const auto& way) { return distanceToLine(p, way.first, way.second) <= radius; });
+    }
+};
+Swept sweptBy(const toolpath::Toolpath& path, double depth, std::size_t ofStep = 0) {
+    Swept out;
+    out.radius = path.steps[ofStep].tool.radius();
+    toolpath::forEachMove(path, [&](const auto& step, std::size_t, toolpath::Vec3 from, const Move& move) {
+        if (&step != &path.steps[ofStep] || move.kind == Move::Kind::rapid) return;
+        if (std::min(from.z, move.to.z) > -1e-9) return;
+        Vec2 a = from.flat();
+        flattenSegment(a, move.flat(), 0.001, [&](Vec2 b) {
+            out.below.emplace_back(a, b);
+            if (std::abs(from.z + depth) < 1e-9 && std::abs(move.to.z + depth) < 1e-9) out.floor.emplace_back(a, b);
+            a = b;
+        });
+    });
+    return out;
+}
+job::Job onSheet(double width, double height, const std::vector<Piece>& pieces, const char* layer = "floor") {
+    auto job = fresh();
+    job.sheet().stock = {.width = width, .height = height, .thickness = 12};
+    return drawn(job, pieces, layer);
+}
+job::Job cleared(const job::Job& job, const char* rim, const char* by = "rings", const char* layers = "floor") {
+    auto out = set(set(stepped(job, "clear", "end-6"), "layers", layers), "rim", rim);
+    return set(set(set(out, "depth", "2"), "depthPerPass", "3"), "by", by);
+}
+
+} // namespace
+
+TEST_CASE("open sides: what reaches the blank's edge is cleared right to it and no other wall is touched",
+          "[property]") {
+    // A recess along the lower edge, a notch in the left one that stops a hair inside, a corner, and one in the middle.
+    const std::vector<Piece> pieces{{rectangle({50, 0}, {110, 25}, 0), {}},
+                                    {wound(pathOf(ring("0.15,60 30,60 22,90 0.15,90"), true), true), {}},
+                                    {rectangle({140, 80}, {160, 120}, 0), {}},
+                                    {rectangle({70, 60}, {110, 90}, 0), {}}};
+    const Rings rings = ringsOf(pieces);
+    for (const char* by : {"rings", "lines", "even load"}) {
+        const auto path = planned(cleared(onSheet(160, 120, pieces), "blank", by));
+        REQUIRE(path.steps.size() == 1);
+        const auto swept = sweptBy(path, 2);
+        std::size_t left = 0, touched = 0, asked = 0;
+        for (double x = 0.05; x < 160; x += 0.7)
+            for (double y = 0.05; y < 120; y += 0.7) {
+                const Vec2 p{x, y};
+                const double inside = room(rings, p);
+                // In the film beside the left edge it may cut or not.
+                if (inside < 0 && x < 0.2 && y > 59.8 && y < 90.2) continue;
+                touched += inside < -0.012 && swept.isTouched(p);
+                // Reached where a disc of the tool fits into the area carried on beyond the edges of the blank.
+                bool reached = false;
+                for (int k = 0; inside > 0 && k < 64 && !reached; ++k)
+                    for (const double far : {0.0, 1.5, 2.9}) {
+                        const Vec2 m = p + far * Vec2{std::cos(k * pi / 32), std::sin(k * pi / 32)};
+                        bool fits = true;
+                        for (int q = 0; q < 48 && fits; ++q) {
+                            const Vec2 e = m + 3.01 * Vec2{std::cos(q * pi / 24), std::sin(q * pi / 24)};
+                            const bool air = e.x < 0.16 || e.y < 0 || e.x > 160 || e.y > 120;
+                            fits = air || contains(rings, e);
+                        }
+                        reached = reached || fits;
+                    }
+                asked += reached;
+                left += reached && !swept.isGone(p);
+            }
+        CAPTURE(by, left, touched);
+        CHECK(asked > 4000);
+        CHECK(left == 0);
+        CHECK(touched == 0);
+        const bool corner = swept.isGone({159.9, 119.9}), closed = swept.isGone({70.1, 60.1});
+        CHECK(corner);
+        CHECK_FALSE(closed);
+    }
+    // As walls: corners at the edges stay, and no way leaves the blank.
+    const auto walls = planned(cleared(onSheet(160, 120, pieces), "none"));
+    CHECK_FALSE(sweptBy(walls, 2).isGone({50.1, 0.1}));
+    for (const auto& move : walls.steps[0].moves)
+        if (move.kind != Move::Kind::rapid) CHECK((move.to.x >= 3 && move.to.y >= 2.99 && move.to.x <= 157.01));
+}
+
+TEST_CASE("open sides: along a part's edge it runs over the waste, but not into the part beside it", "[safety]") {
+    const Piece panel{rectangle({30, 30}, {90, 100}, 0), {}}, beside{rectangle({98, 30}, {150, 100}, 0), {}};
+    const Piece rebate{rectangle({80, 40}, {90, 90}, 0), {}};
+    auto job = onSheet(200, 140, {panel, beside}, "parts");
+    job = set(stepped(job, "outline", "end-6"), "layers", "parts");
+    job = drawn(job, {rebate}, "rebate");
+    for (const char* rim : {"blank", "blank and parts"}) {
+        const auto path = planned(cleared(job, rim, "rings", "rebate"));
+        REQUIRE(path.steps.size() == 2);
+        REQUIRE(path.steps[0].kind->name == "clear");
+        const auto swept = sweptBy(path, 2);
+        const bool open = std::string_view(rim) != "blank";
+        CAPTURE(rim);
+        const bool corner = swept.isGone({89.9, 40.1}) && swept.isGone({89.9, 89.9});
+        CHECK(corner == open);
+        std::size_t into = 0;
+        for (double x = 30; x < 150; x += 0.5)
+            for (double y = 30; y < 100; y += 0.5) {
+                const bool mine = x > 80 && x < 90 && y > 40 && y < 90, waste = x >= 90 && x <= 98;
+                into += !mine && !waste && swept.isTouched({x, y});
+            }
+        CHECK(into == 0);
+    }
+    // What lies beyond would close round something that stands: that is told, and it stays within its walls.
+    const Piece horseshoe{wound(pathOf(ring("40,0 60,0 60,30 64,30 64,0 84,0 84,50 40,50"), true), true), {}};
+    const auto told = planned(cleared(onSheet(160, 120, {horseshoe}), "blank"));
+    REQUIRE(told.snags.size() == 1);
+    CHECK(told.snags[0].what.find("close round") != std::string::npos);
+    for (const auto& move : told.steps[0].moves)
+        if (move.kind != Move::Kind::rapid) CHECK(move.to.y > 2.99);
+    // So is an outline that another step follows too.
+    auto shared = cleared(onSheet(160, 120, {{rectangle({50, 0}, {110, 25}, 0), {}}}), "blank");
+    const auto both = planned(set(stepped(shared, "outline", "end-3"), "side", "inside"));
+    CHECK(std::any_of(both.snags.begin(), both.snags.end(),
+                      [](const auto& snag) { return snag.what.find("Another step") != std::string::npos; }));
+}
+
+TEST_CASE("clear: it goes in by holes that were drilled, drilled before it, and never straight down elsewhere",
+          "[safety]") {
+    const std::vector<Piece> areas{{rectangle({30, 30}, {80, 70}, 0), {}}, {rectangle({100, 30}, {150, 70}, 0), {}}};
+    auto job = onSheet(200, 120, areas);
+    job = set(cleared(job, "none"), "entry", "drilled hole");
+    job = drawn(job, {{{{45, 52}, {}, false}, {}}, {{{120, 44}, {}, false}, {}}}, "entries");
+    job = set(set(set(stepped(job, "drill", "drill-8"), "layers", "entries"), "through", "to depth"), "depth", "6");
+    const auto path = planned(job);
+    REQUIRE(path.steps.size() == 2);
+    CHECK(path.steps[0].kind->name == "drill"); // whatever the list says
+    CHECK(path.snags.empty());
+    std::size_t downs = 0;
+    toolpath::forEachMove(path, [&](const auto& step, std::size_t, toolpath::Vec3 from, const Move& move) {
+        if (&step != &path.steps[1] || move.to.z >= std::min(from.z, -1e-9)) return;
+        const Vec2 p = move.to.flat();
+        CHECK(from.flat() == p);
+        CHECK(std::min(distance(p, {45, 52}), distance(p, {120, 44})) < 1e-9);
+        CHECK(static_cast<double>(move.feed) <= step.plunge + 1e-6);
+        ++downs;
+    });
+    CHECK(downs == 2);
+    const auto swept = sweptBy(path, 2, 1);
+    for (const Vec2 p : {Vec2{31, 50}, Vec2{79, 69}, Vec2{101, 50}, Vec2{125, 50}})
+        CHECK((room(ringsOf(areas), p) < 1.2 || swept.isGone(p)));
+    // A hole too shallow by its tip, too thin, or none: a ramp, and that is told.
+    for (const auto& [name, value] : {std::pair("depth", "2"), {"tool", "drill-4"}, {"enabled", "off"}}) {
+        const auto other = planned(set(job, name, value));
+        CAPTURE(name);
+        CHECK(std::count_if(other.snags.begin(), other.snags.end(), [](const auto& snag) {
+                  return snag.what.find("No hole was drilled") != std::string::npos;
+              }) == 2);
+        toolpath::forEachMove(other, [&](const auto& step, std::size_t, toolpath::Vec3 from, const Move& move) {
+            if (step.kind->name != "clear" || move.to.z >= std::min(from.z, -1e-9)) return;
+            CHECK(from.z - move.to.z <= lengthOf(from.flat(), move.flat()) * std::tan(4 * pi / 180) * 1.001);
+        });
+    }
+}
