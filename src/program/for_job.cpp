@@ -4,6 +4,7 @@
 #include "base/quantity.h"
 #include "program/agreement_internal.h"
 #include "program/plotter.h"
+#include "toolpath/follow_lie.h"
 
 namespace ferro::program {
 
@@ -120,9 +121,25 @@ Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, 
             return same.problem().within("check of the written program");
         return drawn;
     }
-    Program program = written(path, dialect, frameOf(job), job.name);
-    if (auto same = agrees(program, path, dialect, readOptionsFor(job, dialect)); !same)
-        return same.problem().within("check of the written program");
+    const auto writtenOf = [&](const toolpath::Toolpath& moves) -> Result<Program> {
+        Program program = written(moves, dialect, frameOf(job), job.name);
+        if (auto same = agrees(program, moves, dialect, readOptionsFor(job, dialect)); !same)
+            return same.problem().within("check of the written program");
+        return program;
+    };
+    const auto& lie = job.sheet().lie;
+    if (!lie || path.byBeam()) return writtenOf(path);
+    const auto bent = toolpath::onLie(path, *lie);
+    auto program = writtenOf(bent.path);
+    if (!program) return program;
+    // The lines by the moves that are proofed: each by the last of its parts that shows.
+    std::vector<std::vector<std::uint32_t>> lineOf;
+    for (std::size_t s = 0; s < path.steps.size(); ++s) {
+        auto& lines = lineOf.emplace_back(path.steps[s].moves.size(), 0);
+        for (std::size_t k = 0; k < bent.origin[s].size(); ++k)
+            if (program->lineOf[s][k]) lines[bent.origin[s][k]] = program->lineOf[s][k];
+    }
+    program->lineOf = std::move(lineOf);
     return program;
 }
 

@@ -20,7 +20,8 @@ enum class Clearance { refused, passed };
 [[nodiscard]] ReadOptions readOptionsFor(const job::Job& job, const Dialect& dialect);
 
 /// The job's program. It is read back and compared with the moves before it is given out: a program that says anything
-/// else by more than the dialect's last digit is a problem. Never gives one while a no-go stands.
+/// else by more than the dialect's last digit is a problem. Where the blank was measured its depths follow how it lies.
+/// Never gives one while a no-go stands.
 [[nodiscard]] Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, const Dialect& dialect,
                                          Clearance clearance);
 

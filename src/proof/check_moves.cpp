@@ -41,8 +41,10 @@ void Checker::bounds() {
     toolpath::forEachMove(path,
                           [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const Move& move) {
                               moves.take(ferro::boundsOf(Path{from.flat(), {move.flat()}, false}));
-                              if (move.to.z < lowest) lowest = move.to.z, deepest = placeOf(step, i);
-                              highest = std::max(highest, move.to.z);
+                              const bool follows = lie() && move.kind != Move::Kind::rapid;
+                              const double z = move.to.z + (follows ? lie()->at(move.to.flat()) : 0);
+                              if (z < lowest) lowest = z, deepest = placeOf(step, i);
+                              highest = std::max(highest, z);
                           });
     Box all = moves;
     all.take(Box{{0, 0}, {stock.width, stock.height}});

@@ -43,6 +43,7 @@ std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& p
     check.cleared();
     check.loose();
     check.depths();
+    check.uneven();
     check.tabs();
     check.burns();
     check.joints();

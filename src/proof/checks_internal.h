@@ -19,6 +19,9 @@ struct Checker {
         return {static_cast<std::size_t>(&step - path.steps.data()), move};
     }
 
+    /// How the blank was measured to lie, if the moves are to follow it.
+    [[nodiscard]] const job::Lie* lie() const;
+
     // Of moves alone, whoever made them.
     void rapids();
     void bounds();
@@ -37,6 +40,7 @@ struct Checker {
     void cleared();
     // What a shop would ask about before it cuts.
     void depths();
+    void uneven();
     void tabs();
     void burns();
     void sides();

@@ -237,7 +237,7 @@ int main(int argc, char** argv) {
     ferro::Options app("The stand-in machine: takes G-code as a machine would and moves in simulated time.\n"
                        "Example: ferrograph-standin --link /tmp/mill --machine mill-600 --faster 20 --fault drop@120",
                        "ferrograph-standin");
-    std::string linkPath, machineKey, table, burnt, talkKey = "checked";
+    std::string linkPath, machineKey, table, burnt, top, talkKey = "checked";
     int port = 0;
     double faster = 1, rate = 0, plate = -1;
     std::size_t seed = 1;
@@ -249,6 +249,7 @@ int main(int argc, char** argv) {
     app.option("--table", table, "write a picture of the table here when it ends (SVG)");
     app.option("--burnt", burnt, "write a picture of what its beam has burnt here when it ends (PGM, 0.1 mm a pixel)");
     app.option("--plate", plate, "mm above the bed: the top of a touch-off plate that G38.2 meets").range(0, 10000);
+    app.option("--top", top, "a file of x, y, z in mm of the bed: how what lies on it goes up and down, for G38.2");
     app.option("--faster", faster, "how many times faster than real time").range(0.1, 100000.0);
     app.option("--fault", faults, "drop, swallow, garble, trip or reset at a line: drop@120");
     app.option("--fault-rate", rate, "chance for each answer to be lost or spoilt").range(0.0, 0.9);
@@ -269,6 +270,12 @@ int main(int argc, char** argv) {
         if (!talk) throw std::runtime_error(talk.problem().text());
         standin::StandIn standIn(*machine, faultsFrom(faults, rate, static_cast<unsigned>(seed)), *talk);
         if (plate >= 0) standIn.setPlate(plate - machine->travelZ);
+        if (!top.empty()) {
+            const auto text = realDisk().read(top, 1 << 22);
+            const auto lie = text ? job::lieFrom(*text, {}) : Result<job::Lie>(text.problem());
+            if (!lie) throw std::runtime_error(lie.problem().within(top).text());
+            standIn.setTop([lie = *lie, bed = -machine->travelZ](Vec2 p) { return bed + lie.at(p); });
+        }
         if (port) {
             Socket socket(port);
             fmt::print("listening on tcp:{}\n", port);

@@ -207,11 +207,12 @@ void StandIn::counted(const std::string& block) {
 Result<Vec3> StandIn::touched(Vec3 from, Vec3 to, double feed) const {
     if (to.x != from.x || to.y != from.y || to.z >= from.z)
         return Problem{.what = "touch: only straight down", .where = {}, .mend = {}};
-    if (plate_ && from.z <= *plate_)
-        return Problem{.what = "touch: it is met before it is begun", .where = {}, .mend = {}};
-    if (!plate_ || to.z > *plate_) return to;
+    if (!top_) return to;
+    const double top = top_(from.flat());
+    if (from.z <= top) return Problem{.what = "touch: it is met before it is begun", .where = {}, .mend = {}};
+    if (to.z > top) return to;
     const double speed = std::min(feed, machine_.maxFeedZ) / 60; // mm/s
-    return Vec3{to.x, to.y, std::max(to.z, *plate_ - speed * speed / (2 * machine_.accelerationZ))};
+    return Vec3{to.x, to.y, std::max(to.z, top - speed * speed / (2 * machine_.accelerationZ))};
 }
 
 Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long number) {
@@ -235,7 +236,7 @@ Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long numbe
         } else if (event.kind == Kind::touch) {
             const auto end = touched(at, plus(event.touch, offset), event.value);
             if (!end) return end.problem();
-            missing = !plate_ || end->z > *plate_;
+            missing = !top_ || end->z > top_(at.flat());
             if (end->z < -machine_.travelZ - 0.01)
                 return Problem{.what = fmt::format("limit: Z would go to {:.2f}", end->z), .where = {}, .mend = {}};
             fresh.push_back({Entry::Kind::move, Move::line(*end, event.value), 0, number});

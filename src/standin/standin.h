@@ -30,7 +30,11 @@ public:
     StandIn(const shop::Machine& machine, Faults faults, link::Conversation talk);
 
     /// A touch-off plate lies on the bed, its top at this machine height; G38.2 stops on it. None: nothing is met.
-    void setPlate(std::optional<double> z) { plate_ = z; }
+    void setPlate(std::optional<double> z) {
+        top_ = z ? [z = *z](Vec2) { return z; } : std::function<double(Vec2)>();
+    }
+    /// The same of whatever lies there: the machine height of its top, place by place.
+    void setTop(std::function<double(Vec2)> top) { top_ = std::move(top); }
 
     /// From now on so many of its answers are lost or spoilt.
     void setFaultRate(double rate, unsigned seed) { faults_.rate = rate, random_.seed(seed); }
@@ -96,8 +100,8 @@ private:
     toolpath::Vec3 began_;       // where the first of them begins
     double dwellLeft_ = 0;
     bool dwelling_ = false;
-    std::optional<double> plate_;
-    bool missing_ = false; // a touch that meets nothing is queued: what follows it is not taken
+    std::function<double(Vec2)> top_; ///< of what a touch meets; none: nothing
+    bool missing_ = false;            // a touch that meets nothing is queued: what follows it is not taken
     link::MachineState state_ = link::MachineState::resting;
     std::string stream_; // the words that began it
     long accepted_ = 0, done_ = 0, taken_ = 0;

@@ -1,3 +1,4 @@
+#include "link/measuring.h"
 #include "link/streamer.h"
 #include "link/zeroing.h"
 #include "standin/standin.h"
@@ -81,6 +82,54 @@ TEST_CASE("touch-off: where nothing is met the machine trips, and the zero stays
     table.send({"G38.2 X5 F150", "G38.2 Z2 F150"});
     CHECK(table.machine.status().machine.x == Approx(30)); // straight down only
     CHECK(table.machine.status().machine.z == Approx(-10));
+}
+
+TEST_CASE("feeling: an uneven top is felt place by place, as high as it is, whatever zero and plate", "[safety]") {
+    const auto top = [](Vec2 p) { return -40 + 0.004 * p.x - 0.00002 * p.y * p.y + (p.x > 120 ? 0.8 : 0.0); };
+    for (const double plate : {0.0, 6.35})
+        for (const double zeroZ : {0.0, -12.0}) { // at the top, or at the bottom of a blank 12 thick
+            Table table({});
+            // The sheet's corner lies at 40, 30 of the machine, its zero 25, 15 from there.
+            const Vec2 corner{40, 30}, zero{25, 15};
+            table.machine.setTop([&](Vec2 p) { return top(p) + plate; });
+            const double nominal = top(corner + zero);
+            const auto now = table.machine.status().machine;
+            table.send({fmt::format("G21 G90 G92 X{:.4f} Y{:.4f} Z{:.4f}", now.x - corner.x - zero.x,
+                                    now.y - corner.y - zero.y, now.z - nominal - zeroZ)});
+            link::FeelGrid grid;
+            grid.area = {{10, 10}, {130, 90}};
+            grid.columns = 5, grid.rows = 3, grid.plate = plate;
+            REQUIRE(link::checked(grid));
+            link::Feeling feeling(grid, zero, zeroZ);
+            double lowest = 0;
+            while (!feeling.finished()) {
+                table.send(feeling.blocks());
+                REQUIRE(table.machine.status().state == link::MachineState::resting);
+                feeling.met(table.machine.status().at.z);
+                lowest = std::min(lowest, table.machine.status().machine.z);
+            }
+            table.send(feeling.blocks());
+            CAPTURE(plate, zeroZ, table.answers);
+            CHECK(table.machine.status().machine.z == Approx(nominal + plate + grid.above).margin(0.01));
+            const auto lie = feeling.lie();
+            REQUIRE(job::checked(lie));
+            for (const double x : {10.0, 40.0, 70.0, 100.0, 130.0})
+                for (const double y : {10.0, 50.0, 90.0}) {
+                    CAPTURE(x, y);
+                    CHECK(lie.at({x, y}) == Approx(top(corner + Vec2{x, y}) - nominal).margin(0.003));
+                }
+        }
+    // Where nothing is met within what was asked it trips; it goes no deeper.
+    Table table(-45.0); // 35 below where it stands
+    link::FeelGrid grid;
+    grid.area = {{0, 0}, {50, 50}};
+    table.send(link::Feeling(grid, {}, 0).blocks());
+    CHECK(table.machine.status().state == link::MachineState::tripped);
+    CHECK(table.machine.status().at.z == Approx(-8));
+    grid.columns = 1;
+    CHECK_FALSE(link::checked(grid));
+    grid.columns = 4, grid.area = {{20, 20}, {20, 80}};
+    CHECK_FALSE(link::checked(grid));
 }
 
 TEST_CASE("last zero: kept for each machine, and made the zero again from anywhere") {

@@ -103,8 +103,19 @@ TEST_CASE("a picture dropped on the bench becomes a finished run, and all of it 
     CHECK_FALSE(w.session->runner().facts().zeroSet);
     w.click("zeroY");
     w.until([&] { return w.session->runner().facts().zeroSet; }, "zero set");
+    // The blank is felt, place by place; the plate on it makes no difference.
+    for (auto* section : w.find("runSheet")->findChildren<app::Section*>()) section->setFolded(false);
+    w.type("feelColumns", "3");
+    w.type("feelRows", "2");
+    w.click("feelBlank");
+    w.until([&] { return w.session->runner().facts().lies == 1; }, "the blank is felt");
+    w.until([&] { return w.job().sheet().lie.has_value(); }, "the job has it");
+    CHECK(w.job().sheet().lie->xs.size() == 3);
+    CHECK(w.job().sheet().lie->highest() < 0.003);
+    CHECK(w.job().sheet().lie->lowest() > -0.003);
+    w.settle();
+    w.until([&] { return w.session->runner().facts().status.state == link::MachineState::resting; }, "up again");
     w.click("borderWalk");
-    // It ends where it began, at the lower left of all that is cut, above stock and clamps.
     // It ends where it began, at the lower left of all that is cut, above stock and clamps.
     w.until(
         [&] {

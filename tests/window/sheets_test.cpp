@@ -1,3 +1,4 @@
+#include "app/stations/lie_section.h"
 #include "artwork/copies.h"
 #include "support/shapes.h"
 #include "window.h"
@@ -71,6 +72,41 @@ TEST_CASE("sheets: tabs come with the second, each shows, plans and proofs its o
     CHECK(w.session->selection().empty());
     w.act("editUndo");
     CHECK(w.job().artwork->sheet == artwork::firstSheet);
+}
+
+TEST_CASE("sheets: measured heights are read from a file, shown and forgotten; a wrong file is told") {
+    Window w;
+    w.open(FERRO_DEMO "/proscenium.ferro");
+    w.act("stationSheet");
+    for (auto* section : w.find("stockSheet")->findChildren<app::Section*>()) section->setFolded(false);
+    w.settle();
+    w.type("stockUneven", "0.6");
+    CHECK(w.job().sheet().stock.uneven == Approx(0.6));
+    w.settle();
+    const auto told = [&](std::string_view words) {
+        const auto& findings = w.session->prover().proof()->findings;
+        return std::any_of(findings.begin(), findings.end(),
+                           [&](const auto& f) { return f.what.find(words) != std::string::npos; });
+    };
+    CHECK(told("uneven by 0.6 mm"));
+    const auto write = [&](const char* name, const char* text) {
+        REQUIRE(writeAtomically(realDisk(), w.path(name).toStdString(), text));
+        w.find<app::LieSection>("howItLies")->read(w.path(name));
+        w.settle();
+    };
+    write("bad.csv", "0,0,0\n0,x,1\n");
+    CHECK(w.message().contains("line 2"));
+    CHECK_FALSE(w.job().sheet().lie);
+    write("good.csv", "x;y;z\n0;0;0\n600;0;0.2\n0;400;-0.3\n600;400;0.5\n");
+    REQUIRE(w.job().sheet().lie);
+    CHECK(w.find<QLabel>("lieWords")->text().contains("2 × 2 places"));
+    CHECK_FALSE(w.edit("stockUneven")->isVisible());
+    CHECK(told("from -0.3 mm to 0.5 mm"));
+    CHECK_FALSE(told("uneven by"));
+    w.click("forgetLie");
+    CHECK_FALSE(w.job().sheet().lie);
+    w.act("editUndo");
+    CHECK(w.job().sheet().lie->highest() == Approx(0.5));
 }
 
 TEST_CASE("sheets: what lies beside has a tab of its own, and a sheet goes and comes back by undo") {

@@ -96,6 +96,7 @@ void Runner::loop() {
         else
             std::this_thread::sleep_for(std::chrono::milliseconds(15));
         settleBlocks();
+        goOnFeeling();
         const auto now = std::chrono::steady_clock::now();
         const bool idle =
             before == State::ready || before == State::finished || before == State::stopped || before == State::failed;
@@ -110,6 +111,7 @@ void Runner::loop() {
 void Runner::connectTo(const QString& device, const QString& conversation) {
     post([this, name = device.toStdString(), key = conversation.toStdString()] {
         working_ = {};
+        feeling_.reset();
         streamer_.reset();
         auto talk = link::openConversation(realDisk(), key);
         if (!talk) return void(working_.problem = QString::fromStdString(talk.problem().text()));
@@ -127,13 +129,16 @@ void Runner::connectTo(const QString& device, const QString& conversation) {
 void Runner::disconnectNow() {
     post([this] {
         streamer_.reset();
+        feeling_.reset();
         working_ = {};
     });
     closeStandIn();
 }
 
-void Runner::startStandIn(const QString& machine, const QString& conversation, double faster, double plate) {
+void Runner::startStandIn(const QString& machine, const QString& conversation, double faster, double plate,
+                          double thick) {
     closeStandIn();
+    standInPlate_ = thick;
     standInDevice_ =
         QDir::temp().filePath(QStringLiteral("ferrograph-standin-%1").arg(QCoreApplication::applicationPid()));
     standIn_ = std::make_unique<QProcess>();
@@ -188,6 +193,51 @@ void Runner::takeLastZero(const QString& machine) {
     const auto zero = link::lastZero(realDisk(), link::lastZeroFile(), machine.toStdString());
     if (!zero || !facts_.homed || facts_.sending || facts_.status.state != link::MachineState::resting) return;
     send(listOf(link::blocksForZero(*zero, facts_.status.machine)), Then::zeroSet);
+}
+
+void Runner::feel(const link::FeelGrid& grid, Vec2 zero, double zeroZ) {
+    post([this, grid, zero, zeroZ] {
+        working_.problem.clear();
+        if (!streamer_ || !streamer_->connected() || streamer_->sending() || feeling_) return;
+        link::Feeling feeling(grid, zero, zeroZ);
+        if (auto fine = streamer_->queue(feeling.blocks()); !fine)
+            return void(working_.problem = QString::fromStdString(fine.problem().text()));
+        feeling_ = feeling;
+        working_.feeling = true, working_.felt = 0, working_.toFeel = feeling.count();
+        answeredAt_ = std::chrono::steady_clock::now();
+    });
+}
+
+/// One place more, when the machine has come to rest on it.
+void Runner::goOnFeeling() {
+    if (!feeling_) return;
+    const auto now = std::chrono::steady_clock::now();
+    const auto& status = streamer_->status();
+    const bool tripped = status.state == link::MachineState::tripped || status.state == link::MachineState::reset;
+    if (!streamer_->connected() || streamer_->looseProblem() || tripped) {
+        if (streamer_->looseProblem())
+            working_.problem = QString::fromStdString(streamer_->looseProblem()->text());
+        else if (tripped)
+            working_.problem =
+                tr("Nothing was met at place %1. Home the machine, and set the zero again.").arg(feeling_->done() + 1);
+        feeling_.reset();
+        working_.feeling = false;
+        return;
+    }
+    if (streamer_->sending()) return void(answeredAt_ = now);
+    streamer_->askForStatus();
+    // What was asked before the last block was sent may tell of a rest that is over.
+    if (now - answeredAt_ < std::chrono::milliseconds(80) || status.state != link::MachineState::resting ||
+        status.queue > 0)
+        return;
+    feeling_->met(status.at.z);
+    working_.felt = feeling_->done();
+    const bool last = feeling_->finished();
+    if (last) working_.lie = feeling_->lie(), ++working_.lies, working_.feeling = false;
+    if (auto fine = streamer_->queue(feeling_->blocks()); !fine)
+        working_.problem = QString::fromStdString(fine.problem().text());
+    answeredAt_ = now;
+    if (last) feeling_.reset();
 }
 
 /// What was sent outside a program has been answered, all of it, or one of it has failed.
@@ -263,6 +313,8 @@ void Runner::resume() {
 void Runner::stop() {
     post([this] {
         next_ = nullptr;
+        feeling_.reset();
+        working_.feeling = false;
         if (streamer_) streamer_->stop();
     });
 }

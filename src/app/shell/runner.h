@@ -1,5 +1,6 @@
 #pragma once
 
+#include "link/measuring.h"
 #include "link/resume.h"
 #include "link/run_log.h"
 #include "link/streamer.h"
@@ -32,18 +33,25 @@ public:
         bool sending = false;                ///< blocks outside a program are on their way
         bool tellsPlace = true;              ///< the machine says where it stands
         QStringList limits;                  ///< what cannot be promised in its conversation
+        bool feeling = false;                ///< the blank's top is being felt
+        std::size_t felt = 0, toFeel = 0;    ///< places
+        std::optional<job::Lie> lie;         ///< of the last feeling that came to its end
+        int lies = 0;                        ///< how many have
     };
     explicit Runner(QObject* parent = nullptr);
     ~Runner() override;
 
     /// Starts `ferrograph-standin` beside this program and connects to it.
-    /// `plate`: mm above the bed, the top of a touch-off plate that lies under its head.
-    void startStandIn(const QString& machine, const QString& conversation, double faster, double plate);
+    /// `plate`: mm above the bed, the top of a touch-off plate that lies under its head; `thick`: mm of it.
+    void startStandIn(const QString& machine, const QString& conversation, double faster, double plate,
+                      double thick = 0);
     void connectTo(const QString& device, const QString& conversation);
     void disconnectNow();
     /// Finds the height of the zero by a plate; makes the zero of the last run on this machine the zero again.
     void touchOff(const link::TouchOff& touch);
     void takeLastZero(const QString& machine);
+    /// Feels the top of the blank; what comes of it is among the facts.
+    void feel(const link::FeelGrid& grid, Vec2 zero, double zeroZ);
     /// Blocks outside a program, one after the other; `then` says what has become true when all are answered.
     enum class Then { nothing, homed, zeroSet, zeroX, zeroY, zeroZ };
     void send(const QStringList& blocks, Then then = Then::nothing);
@@ -61,6 +69,8 @@ public:
     [[nodiscard]] bool active() const;
     [[nodiscard]] bool hasStandIn() const { return standIn_ != nullptr; }
     [[nodiscard]] QString standInDevice() const { return standInDevice_; }
+    /// mm thick, of the plate that lies on the stand-in's blank.
+    [[nodiscard]] double standInPlate() const { return standInPlate_; }
 
 Q_SIGNALS:
     void changed();
@@ -70,6 +80,7 @@ private:
     void post(std::function<void()> wish);
     void publish();
     void settleBlocks();
+    void goOnFeeling();
     void begin(Result<link::RunLog> log, std::string_view text, link::Streamer::Numbering numbering);
     void whenAnswered(std::function<void()> wish);
     void closeStandIn();
@@ -85,10 +96,13 @@ private:
     std::shared_ptr<link::RunLog> log_;
     std::optional<Then> then_;   ///< what becomes true when all blocks are answered
     std::function<void()> next_; ///< a run that waits for that
+    std::optional<link::Feeling> feeling_;
+    std::chrono::steady_clock::time_point answeredAt_; ///< its last blocks were, or later
     // Only the window's:
     Facts facts_;
     std::unique_ptr<QProcess> standIn_;
     QString standInDevice_;
+    double standInPlate_ = 0;
 };
 
 } // namespace ferro::app

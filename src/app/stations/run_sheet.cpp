@@ -21,7 +21,8 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
         const auto& job = session_.job();
         session_.runner().startStandIn(
             QString::fromStdString(job.machine.key), QString::fromStdString(job.machine.conversation), faster,
-            board + job.sheet().stock.thickness + job::zeroOf(job.sheet().stock).z + plate_->quantity());
+            board + job.sheet().stock.thickness + job::zeroOf(job.sheet().stock).z + plate_->quantity(),
+            plate_->quantity());
     });
     connect(machine_, &MachineSection::startAsked, this, &RunSheet::start);
     // Whatever station is looked at when it is finished.
@@ -78,6 +79,10 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     connect(zero_, &QPushButton::clicked, this,
             [this] { session_.runner().send({"G92 X0 Y0 Z0"}, Runner::Then::zeroSet); });
     connect(walk_, &QPushButton::clicked, this, &RunSheet::borderWalk);
+
+    feel_ = new FeelSection(session);
+    column_->insertWidget(column_->count() - 1, feel_);
+    connect(feel_, &FeelSection::told, this, &RunSheet::told);
 
     auto* run = section(tr("Program"));
     prompt_ = wrappedLabel();
@@ -275,8 +280,9 @@ void RunSheet::refresh() {
     if (session_.station() != StationId::run) return;
     machine_->refresh();
     files_->refresh();
+    feel_->refresh();
     const auto& facts = session_.runner().facts();
-    const bool active = session_.runner().active(), connected = facts.connected;
+    const bool active = session_.runner().active() || facts.feeling, connected = facts.connected;
     const bool noGo = !session_.prover().isFresh() || !session_.prover().proof()->mayRun();
     for (auto* button : {home_, zero_, walk_}) button->setEnabled(connected && !active);
     for (auto* button : axes_) button->setEnabled(connected && !active);

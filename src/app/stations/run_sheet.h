@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/stations/file_section.h"
+#include "app/stations/lie_section.h"
 #include "app/stations/machine_section.h"
 #include "app/stations/station_sheet.h"
 
@@ -29,6 +30,7 @@ private:
     void borderWalk();
     MachineSection* machine_;
     FileSection* files_;
+    FeelSection* feel_;
     QuantityField *jogStep_, *plate_;
     QLabel *prompt_, *left_;
     QComboBox* from_; ///< the step to begin with

@@ -103,6 +103,11 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
         ask(tr("Zero height"), [=](job::Stock& s) { s.zeroAt = static_cast<job::ZeroHeight>(index); });
     });
 
+    lie_ = new LieSection(session);
+    lie_->setFolded(true);
+    column_->insertWidget(column_->count() - 1, lie_);
+    connect(lie_, &LieSection::told, this, &StockSheet::told);
+
     auto* machine = section(tr("Machine"));
     machine_ = new QComboBox;
     machine_->setObjectName("machine");
@@ -201,6 +206,7 @@ void StockSheet::refresh() {
     arrange_->refresh();
     part_->refresh();
     nest_->refresh();
+    lie_->refresh();
     const auto& job = session_.job();
     for (auto* field : {width_, height_, thickness_, spacer_, clearance_, clampHeight_}) field->setUnits(job.units);
     const auto& sheet = job.sheet();

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/lie_section.h"
 #include "app/stations/nest_section.h"
 #include "app/stations/part_section.h"
 #include "app/stations/shape_section.h"
@@ -30,6 +31,7 @@ private:
     ArrangeSection* arrange_;
     PartSection* part_;
     NestSection* nest_;
+    LieSection* lie_;
 };
 
 } // namespace ferro::app
