@@ -35,7 +35,7 @@ struct Stretch {
 class Comparison {
 public:
     Comparison(const toolpath::Toolpath& meant, const ReadProgram& said, const Dialect& dialect)
-        : meant_(meant), said_(said), saidAt_(said.path.start) {
+        : meant_(meant), said_(said), cycles_(dialect.cycles), saidAt_(said.path.start) {
         const double unit = dialect.units == Units::inch ? mmPerInch : 1;
         digit_ = unit * std::pow(10.0, -dialect.decimals);
         feedDigit_ = unit * std::pow(10.0, -dialect.feedDecimals);
@@ -45,7 +45,16 @@ public:
         Vec3 at = meant_.start;
         for (std::size_t s = 0; s < meant_.steps.size(); ++s) {
             std::uint32_t before = 0; // the last line of this step's moves: from there on all are its own
+            auto hole = meant_.steps[s].drillings.begin();
             for (std::size_t i = 0; i < meant_.steps[s].moves.size(); ++i) {
+                if (cycles_ && hole != meant_.steps[s].drillings.end() && hole->first == i) {
+                    if (auto fine = passTemplates(before ? before : lineOf[s][i] - 1); !fine) return fine.problem();
+                    if (auto fine = passHole(*hole, lineOf[s][i]); !fine) return fine.problem();
+                    before = lineOf[s][i];
+                    at = meant_.steps[s].moves[hole->end - 1].to;
+                    i = hole++->end - 1;
+                    continue;
+                }
                 const Stretch want{at, &meant_.steps[s].moves[i], lineOf[s][i], &meant_.steps[s].runs};
                 at = want.move->to;
                 if (want.line == 0) continue; // too short to show
@@ -111,6 +120,38 @@ private:
         return {};
     }
 
+    /// A hole in one word: straight down at its place and its feed, from where nothing stands, no deeper at a time than
+    /// meant, to its bottom; rapids only through what is gone; back up to travel height.
+    Result<void> passHole(const toolpath::Drilling& hole, std::uint32_t line) {
+        const double near = 3 * digit_;
+        double open = hole.from, height = meant_.travel, deepest = hole.from;
+        bool any = false;
+        while (const auto have = next(line)) {
+            any = true;
+            const Vec3 to = have->move->to, from = have->from;
+            if (distance(to.flat(), hole.at) > near || distance(from.flat(), hole.at) > near)
+                return bad(have->line, "drills elsewhere than was meant.");
+            if (have->isRapid()) {
+                if (to.z < open - near) return bad(have->line, "goes down in a hole without feeding.");
+            } else {
+                if (have->move->kind == Move::Kind::arc)
+                    return bad(have->line, "is another kind of move than was meant.");
+                if (std::abs(have->move->feed - hole.feed) > feedDigit_)
+                    return bad(have->line, "has another feed than was meant.");
+                if (hole.peck > 0 && open - to.z > hole.peck + near)
+                    return bad(have->line, "goes deeper at a time than was meant.");
+                open = std::min(open, to.z);
+            }
+            deepest = std::min(deepest, to.z);
+            height = to.z;
+            worst_ = std::max(worst_, distance(to.flat(), hole.at));
+        }
+        if (!any) return bad(line, "says no move where one was meant.");
+        if (height < meant_.travel - near) return bad(line, "leaves the tool below travel height.");
+        worst_ = std::max(worst_, std::abs(deepest - hole.bottom));
+        return {};
+    }
+
     /// The next motion of the text, if its line is at most this one. A picture's are too many to keep beside it.
     std::optional<Stretch> next(std::uint32_t upTo) {
         while (step_ < said_.path.steps.size() && move_ == said_.path.steps[step_].moves.size()) ++step_, move_ = 0;
@@ -135,6 +176,7 @@ private:
 
     const toolpath::Toolpath& meant_;
     const ReadProgram& said_;
+    bool cycles_;                     ///< holes are said in one word
     std::size_t step_ = 0, move_ = 0; ///< of the text, the next
     Vec3 saidAt_;
     std::vector<Stretch> row_; ///< what is said for one move that was meant

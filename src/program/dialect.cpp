@@ -21,7 +21,7 @@ template<class Io> void members(Io& io, Dialect& d) {
     UnitsWord units = d.units == Units::mm ? UnitsWord::mm : UnitsWord::inch;
     io("key", d.key)("title", d.title)("units", units)("arcs", d.arcs)("byRadius", d.byRadius);
     io("chord", d.chord)("largestArc", d.largestArc)("lineNumbers", d.lineNumbers);
-    io("decimals", d.decimals)("feedDecimals", d.feedDecimals)("modal", d.modal);
+    io("decimals", d.decimals)("feedDecimals", d.feedDecimals)("cycles", d.cycles)("modal", d.modal);
     auto process = static_cast<ProcessWord>(d.process);
     io("process", process);
     d.process = static_cast<shop::Process>(process);

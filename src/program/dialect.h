@@ -22,7 +22,8 @@ struct Dialect {
         10'000;       ///< mm of radius: a controller that counts in 24 bits bends wider ones; they become lines
     int decimals = 3; ///< of coordinates
     int feedDecimals = 0;
-    bool modal = true; ///< leave out words that do not change
+    bool cycles = false; ///< holes by G81, G83 and G73 (RS274/NGC 3.5.16), each with all its words; else written out
+    bool modal = true;   ///< leave out words that do not change
     /// What it is for. A beam: power in S on feed moves, no heights; a blade: heights, and no spindle.
     shop::Process process = shop::Process::rotary;
     double beamScale = 1000; ///< S for full power

@@ -172,6 +172,7 @@ Sample sampleOf(const Dialect& dialect) {
         auto& holes = turns ? step("Register holes", "Drill 8", 3, 8000) : step("Fold lines", "Pen knife", 2, 0);
         holes.moves = {Move::rapid({20, 20, 15}), Move::rapid({20, 20, 2}), Move::line({20, 20, -12}, 240),
                        Move::rapid({20, 20, 15})};
+        if (turns) holes.drillings = {{.first = 1, .end = 4, .at = {20, 20}, .from = 2, .bottom = -12, .feed = 240}};
         if (!turns) holes.moves.insert(holes.moves.end() - 1, Move::line({60, 20, -12}, 3000));
         auto& cut = turns ? step("Outer edges", "End mill 6", 2, 16000) : step("Outer edges", "Drag knife", 1, 0);
         cut.stopBefore = true, cut.note = "Press the sheet down";

@@ -60,7 +60,14 @@ public:
             out_.lineOf.back().reserve(step.moves.size());
             runs_ = &step.runs;
             auto wait = step.waits.begin();
+            auto hole = step.drillings.begin();
             for (std::size_t i = 0; i < step.moves.size(); ++i) {
+                if (dialect_.cycles && hole != step.drillings.end() && hole->first == i) {
+                    cycle(*hole);
+                    out_.lineOf.back().resize(hole->end, cycleLine_);
+                    i = hole++->end - 1;
+                    continue;
+                }
                 for (; wait != step.waits.end() && wait->before == i; ++wait) dwell(wait->seconds);
                 out_.lineOf.back().push_back(one(step.moves[i]));
             }
@@ -161,6 +168,30 @@ private:
         appendNumber(out_.text, move.power * dialect_.beamScale, 0);
     }
 
+    /// Said whole, so that a run that is resumed here needs to know nothing of holes before. The tool stands over it at
+    /// travel height, where G98 brings it back.
+    void cycle(const toolpath::Drilling& hole) {
+        const auto number = [&](char letter, double value) {
+            space();
+            out_.text += letter;
+            appendNumber(out_.text, static_cast<double>(grid(value)) / power10_, dialect_.decimals);
+        };
+        out_.text += hole.peck <= 0 ? "G98 G81" : hole.breaks ? "G98 G73" : "G98 G83";
+        number('X', hole.at.x - frame_.zero.x);
+        number('Y', hole.at.y - frame_.zero.y);
+        number('Z', hole.bottom - frame_.z);
+        number('R', hole.from - frame_.z);
+        if (hole.peck > 0) number('Q', hole.peck);
+        space();
+        out_.text += 'F';
+        appendNumber(out_.text, hole.feed * scale_, dialect_.feedDecimals);
+        endLine();
+        const auto said = static_cast<std::uint32_t>(line_);
+        out_.text += "G80";
+        endLine();
+        forgetModes();
+        cycleLine_ = said;
+    }
     void dwell(double seconds) {
         out_.text += "G4 P"; // changes no mode
         appendNumber(out_.text, seconds, 2);
@@ -268,6 +299,7 @@ private:
     std::uint64_t number_ = 0;         ///< the last N word
     static constexpr std::int64_t unknown = std::numeric_limits<std::int64_t>::min();
     std::array<std::int64_t, 3> have_{unknown, unknown, unknown};
+    std::uint32_t cycleLine_ = 0; ///< of the last hole in one word
     int word_ = -1;
     double feed_ = -1, power_ = -1;
     Vec2 at_;

@@ -84,6 +84,11 @@ OnLie onLie(const Toolpath& path, const job::Lie& lie) {
         }
         begins.push_back(step.moves.size());
         for (auto& wait : step.waits) wait.before = begins[wait.before];
+        for (auto& hole : step.drillings) {
+            const double height = old.onBoard ? 0 : lie.at(hole.at);
+            hole.first = begins[hole.first], hole.end = begins[hole.end];
+            hole.from += height, hole.bottom += height;
+        }
         for (auto& cut : step.cuts) cut.first = begins[cut.first], cut.end = begins[cut.end];
     }
     return out;

@@ -120,6 +120,19 @@ struct Wait {
     friend bool operator==(const Wait&, const Wait&) = default;
 };
 
+/// A hole drilled straight down, in moves as written out, which a dialect may say in one word: from over the hole at
+/// travel height and back up there.
+struct Drilling {
+    std::size_t first = 0, end = 0; ///< moves [first, end)
+    Vec2 at;
+    double from = 0.5;   ///< mm above the stock's top, where feeding begins
+    double bottom = 0;   ///< mm above the stock's top, below 0
+    double peck = 0;     ///< mm at a time; 0: in one go
+    bool breaks = false; ///< between pecks only the chip is broken
+    double feed = 0;     ///< mm/min
+    friend bool operator==(const Drilling&, const Drilling&) = default;
+};
+
 struct StepMoves {
     plan::StepId step;
     std::string name;
@@ -134,8 +147,9 @@ struct StepMoves {
     bool onBoard = false;    ///< the blank does not lie there yet: it is marked on the scrap board
     std::string note;        ///< for the person, before it begins
     std::vector<Move> moves;
-    std::vector<Run> runs;   ///< of all scans
-    std::vector<Wait> waits; ///< in the order of the moves
+    std::vector<Run> runs;                ///< of all scans
+    std::vector<Wait> waits;              ///< in the order of the moves
+    std::vector<Drilling> drillings = {}; ///< likewise
     std::vector<Cut> cuts;
 };
 

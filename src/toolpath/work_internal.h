@@ -57,6 +57,12 @@ public:
     void sinkTo(double z, double surface);
     /// Stands still here.
     void wait(double seconds) { out_.waits.push_back({out_.moves.size(), seconds}); }
+    /// What it has done since `first`, the count of moves then, was to drill this hole.
+    void drilled(Drilling hole, std::size_t first) {
+        hole.first = first, hole.end = out_.moves.size();
+        out_.drillings.push_back(hole);
+    }
+    [[nodiscard]] std::size_t count() const { return out_.moves.size(); }
     void lift() { rapid({at_.x, at_.y, work_.travel}); }
     /// Where a beam begins, without light.
     void jumpTo(Vec2 p) {

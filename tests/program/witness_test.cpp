@@ -1,3 +1,4 @@
+#include "program/agreement_internal.h"
 #include "program/for_job.h"
 #include "proof/proof.h"
 #include "support/toolpaths.h"
@@ -50,6 +51,93 @@ TEST_CASE("witness: written programs are safe for an interpreter of the tests' o
         INFO(said(report));
         CHECK(report.unsafe.empty());
         if (!laser) CHECK(report.seconds >= 2.0 * static_cast<double>(job.plan.steps.size()) - 0.01);
+    }
+}
+
+TEST_CASE("cycles: holes in one word are the holes that were meant, and whatever else is said is refused", "[safety]") {
+    for (unsigned seed = 0; seed < 12; ++seed) {
+        std::mt19937 random(seed + 3);
+        auto job = fresh();
+        job::Stock stock = job.sheet().stock;
+        stock.corner = static_cast<job::ZeroCorner>(seed % 5), stock.zeroAt = static_cast<job::ZeroHeight>(seed % 2);
+        job = with(job, job::withStock(job, stock));
+        std::vector<Piece> holes;
+        for (int k = 0; k < 7; ++k)
+            holes.push_back({circle({40.0 + 70 * k, 60.0 + static_cast<double>(random() % 200)}, 4), {}});
+        job = set(stepped(drawn(job, holes, "holes"), "drill", "drill-8"), "peck", seed % 3 ? "3" : "0");
+        job = set(job, "lifts", seed % 4 < 2 ? "out of the hole" : "to break the chip");
+        if (seed % 5 == 0) job = set(set(job, "through", "to depth"), "depth", "7.25");
+        const auto path = planned(job);
+        REQUIRE(path.steps.size() == 1);
+        CHECK(path.steps[0].drillings.size() == 7);
+        auto dialect = *program::openDialect(realDisk(), seed % 2 ? "mill-inch" : "mill-mm");
+        const auto whole = program::programFor(job, path, dialect, program::Clearance::passed);
+        dialect.cycles = true;
+        const auto program = program::programFor(job, path, dialect, program::Clearance::passed);
+        CAPTURE(seed);
+        INFO((program ? "" : program.problem().text()));
+        REQUIRE(whole);
+        REQUIRE(program);
+        CHECK(program->lines < whole->lines - 10);
+        witness::Stock meant(stock.width, stock.height, stock.thickness, 0.5), cut = meant;
+        REQUIRE(witness::run(whole->text, meant, optionsFor(job)).unsafe.empty());
+        const double gone = seed % 2 ? 0.008 : 0.2;
+        const auto report = witness::run(witness::unfolded(program->text, gone), cut, optionsFor(job));
+        INFO(said(report));
+        CHECK(report.unsafe.empty());
+        double apart = 0;
+        for (std::size_t i = 0; i < cut.z.size(); ++i) apart = std::max(apart, std::abs(cut.z[i] - meant.z[i]));
+        CHECK(apart < 0.02); // inches have four digits
+        // Each word of it spoilt.
+        const auto options = program::readOptionsFor(job, dialect);
+        const auto accepts = [&](const std::string& text) {
+            const auto read = program::readProgram(text, options);
+            if (!read) return false;
+            const auto miss = program::largestMiss(path, program->lineOf, *read, dialect);
+            return miss && *miss < 0.01;
+        };
+        REQUIRE(accepts(program->text));
+        const auto line = program->text.find("G98 G");
+        REQUIRE(line != std::string::npos);
+        const auto end = program->text.find('\n', line);
+        const std::string good = program->text.substr(line, end - line);
+        const double unit = seed % 2 ? 1 / 25.4 : 1;
+        for (const char word : std::string("XYZRQF"))
+            for (const double by : {-0.9 * unit, 0.9 * unit}) {
+                const auto at = good.find(word);
+                // A peck a little smaller than asked is no fault.
+                if (at == std::string::npos || (word == 'Q' && by < 0)) continue;
+                const double value = std::strtod(good.c_str() + at + 1, nullptr);
+                const auto next = std::min(good.find(' ', at), good.size());
+                std::string bad = good;
+                bad.replace(at + 1, next - at - 1, fmt::format("{:.4f}", value + (word == 'F' ? by * 40 / unit : by)));
+                // Feeding begins a little higher: only air more.
+                std::string text = program->text;
+                text.replace(line, good.size(), bad);
+                CAPTURE(bad);
+                CHECK(accepts(text) == (word == 'R' && by > 0));
+            }
+        for (const auto& [from, to] : {std::pair("G98", "G99"), {"G98", "G98 G91"}}) {
+            std::string text = program->text;
+            text.replace(line, 3, to);
+            CAPTURE(from, to);
+            CHECK_FALSE(accepts(text));
+        }
+        std::string left = program->text;
+        left.erase(line, good.size() + 1);
+        left.insert(line, "\n"); // the same count of lines
+        CHECK_FALSE(accepts(left));
+    }
+    // What waits at the bottom, comes out slowly or begins deeper is written out.
+    for (const auto& [name, value] : {std::pair("dwell", "0.5"), {"feedOut", "500"}, {"startDepth", "2"}}) {
+        auto job = stepped(drawn(fresh(), {{circle({60, 60}, 4), {}}}), "drill", "drill-8");
+        job = set(set(set(job, "through", "to depth"), "depth", "6"), name, value);
+        CHECK(planned(job).steps[0].drillings.empty());
+        auto dialect = *program::openDialect(realDisk(), "mill-mm");
+        dialect.cycles = true;
+        const auto program = program::programFor(job, planned(job), dialect, program::Clearance::passed);
+        REQUIRE(program);
+        CHECK(program->text.find("G98") == std::string::npos);
     }
 }
 

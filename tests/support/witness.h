@@ -59,6 +59,37 @@ struct Options {
     double rim = 0.75;
 };
 
+/// Drilling cycles of absolute programs as the moves that RS274/NGC 3.5.16 says they are, each back where it came from;
+/// `gone` is how far above what was drilled a rapid ends.
+inline std::string unfolded(const std::string& program, double gone = 0.2) {
+    std::istringstream lines(program);
+    std::ostringstream out;
+    double high = 0; // of the last move
+    for (std::string text; std::getline(lines, text);) {
+        const auto number = [&](char letter) {
+            const auto at = text.find(letter);
+            return at == std::string::npos ? 0.0 : std::strtod(text.c_str() + at + 1, nullptr);
+        };
+        const bool plain = text.find("G81") != std::string::npos, deep = text.find("G83") != std::string::npos,
+                   breaks = text.find("G73") != std::string::npos;
+        if (!plain && !deep && !breaks) {
+            if (text.find('Z') != std::string::npos && text.find('(') == std::string::npos) high = number('Z');
+            out << text << '\n';
+            continue;
+        }
+        const double bottom = number('Z'), from = number('R'), peck = plain ? from - bottom : number('Q');
+        out << "G0 X" << number('X') << " Y" << number('Y') << "\nG0 Z" << from << '\n';
+        for (double z = from; z > bottom + 1e-9;) {
+            z = std::max(bottom, z - peck);
+            out << "G1 Z" << z << " F" << number('F') << '\n';
+            if (deep && z > bottom + 1e-9) out << "G0 Z" << from << "\nG0 Z" << z + gone << '\n';
+            if (breaks && z > bottom + 1e-9) out << "G0 Z" << z + gone << '\n';
+        }
+        out << "G0 Z" << high << '\n';
+    }
+    return out.str();
+}
+
 /// Runs a program over the stock and tells what was unsafe: cutting with a spindle that does not turn clockwise, a
 /// rapid through stock, a beam on a rapid, going down into stock quicker than the plunge feed, or a tool nobody put in.
 inline Report run(const std::string& program, Stock& stock, const Options& options) {

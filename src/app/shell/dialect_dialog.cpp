@@ -96,6 +96,10 @@ DialectDialog::DialectDialog(const program::Dialect& dialect, QWidget* parent) :
     modal_->setObjectName("dialectModal");
     connect(modal_, &QCheckBox::toggled, this, &DialectDialog::look);
     left->addWidget(modal_);
+    cycles_ = new QCheckBox(tr("Drilled holes in one word (G81, G83, G73)"));
+    cycles_->setObjectName("dialectCycles");
+    connect(cycles_, &QCheckBox::toggled, this, &DialectDialog::look);
+    left->addWidget(cycles_);
     const std::array<std::pair<QString, const char*>, 6> parts{{{tr("At the beginning"), "dialectHeader"},
                                                                 {tr("At a change of tool"), "dialectToolChange"},
                                                                 {tr("Spindle or beam on"), "dialectStart"},
@@ -155,6 +159,8 @@ void DialectDialog::show(const program::Dialect& d) {
     feedDecimals_->setQuantity(d.feedDecimals);
     numbers_->setQuantity(d.lineNumbers);
     modal_->setChecked(d.modal);
+    cycles_->setChecked(d.cycles);
+    cycles_->setVisible(d.process == shop::Process::rotary);
     const std::array<const std::vector<std::string>*, 6> all{&d.header, &d.toolChange, &d.start,
                                                              &d.stop,   &d.pause,      &d.footer};
     for (std::size_t i = 0; i < all.size(); ++i) lines_[i]->setPlainText(textOf(*all[i]));
@@ -173,6 +179,7 @@ program::Dialect DialectDialog::dialect() const {
     const auto whole = [](const QuantityField* field) { return static_cast<int>(std::lround(field->quantity())); };
     d.decimals = whole(decimals_), d.feedDecimals = whole(feedDecimals_), d.lineNumbers = whole(numbers_);
     d.modal = modal_->isChecked();
+    d.cycles = cycles_->isChecked();
     const std::array<std::vector<std::string>*, 6> all{&d.header, &d.toolChange, &d.start,
                                                        &d.stop,   &d.pause,      &d.footer};
     for (std::size_t i = 0; i < all.size(); ++i) *all[i] = linesOf(lines_[i]);

@@ -34,7 +34,7 @@ private:
     QLineEdit *key_, *title_, *ending_, *comment_;
     WordChoice *units_, *arcs_;
     QuantityField *decimals_, *feedDecimals_, *numbers_;
-    QCheckBox* modal_;
+    QCheckBox *modal_, *cycles_;
     std::array<QPlainTextEdit*, 6> lines_{}; ///< header, tool change, start, stop, pause, footer
     QPlainTextEdit* sample_;
     QLabel *verdict_, *kept_;

@@ -24,6 +24,7 @@ void drilled(Pen& pen, const Hole& hole, const plan::Drill& drill) {
     const double peck = drill.peck > 0 ? drill.peck : hole.bottom;
     double z = -drill.depth.start;
     pen.goOver(hole.at);
+    const std::size_t first = pen.count();
     pen.sinkTo(z, 0);
     while (z > -hole.bottom + 1e-9) {
         z = std::max(-hole.bottom, z - peck);
@@ -38,6 +39,15 @@ void drilled(Pen& pen, const Hole& hole, const plan::Drill& drill) {
     }
     if (drill.dwell > 0) pen.wait(drill.dwell);
     up(pen, drill);
+    // What begins below the top, waits or comes out slowly no one word says alike on all controllers.
+    if (drill.dwell > 0 || drill.feedOut > 0 || drill.depth.start > 0) return;
+    pen.drilled({.at = hole.at,
+                 .from = air,
+                 .bottom = -hole.bottom,
+                 .peck = peck < hole.bottom ? peck : 0,
+                 .breaks = drill.breaks,
+                 .feed = drill.rates.plunge},
+                first);
 }
 
 /// Round and round down in a hole wider than the tool, once round at the bottom; with the spindle turning clockwise
