@@ -43,7 +43,8 @@ namespace ferro::job {
 /// Adds a step of a kind, by its name in the table of kinds, at the end; `tool` may be empty: a fitting one is chosen.
 [[nodiscard]] Result<Job> withStepAdded(const Job& job, std::string_view kind, std::string_view tool,
                                         std::string_view name = {});
-/// Steps for all that no step takes yet: a drill for each size of hole that one fits, a scribe step for open lines, an
+/// Steps for all that no step takes yet: a drill for each size of hole that one fits, a mill that bores for each
+/// other size of round opening, a scribe step for open lines, an
 /// outline step for what is closed, as far as the machine does such. A problem where nothing is left to be taken.
 [[nodiscard]] Result<Job> withFittingSteps(const Job& job);
 [[nodiscard]] Result<Job> withoutStep(const Job& job, plan::StepId step);

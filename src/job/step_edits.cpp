@@ -117,6 +117,52 @@ Result<Job> withStepAdded(const Job& job, std::string_view kindName, std::string
     return out;
 }
 
+namespace {
+
+/// The widest mill that bores a hole so wide and leaves no core in it.
+const shop::Tool* boringTool(const Job& job, double hole) {
+    const shop::Tool* best = nullptr;
+    for (const auto& tool : job.tools)
+        if (tool.kind == shop::ToolKind::endMill && hole - tool.diameter > 0.1 && hole <= 2 * tool.diameter + 1e-9 &&
+            (!best || tool.diameter > best->diameter))
+            best = &tool;
+    return best;
+}
+
+/// A step for each size of round opening that no drill fits and a mill bores.
+Job withBoringSteps(Job job) {
+    const auto pieces = plan::piecesOf(job.plan, *job.artwork, job.tools);
+    std::set<std::size_t> taken;
+    for (const auto& some : pieces.taken) taken.insert(some.begin(), some.end());
+    std::map<long, std::vector<std::size_t>> groups; // by their width in hundredths of a mm
+    for (std::size_t c = 0; c < pieces.contours.size(); ++c) {
+        const auto& contour = pieces.contours[c];
+        if (contour.role == plan::Role::openings && contour.circle && contour.circle->radius > 0 && !taken.contains(c))
+            groups[std::lround(200 * contour.circle->radius)].push_back(c);
+    }
+    for (const auto& [size, group] : groups) {
+        const double hole = static_cast<double>(size) / 100;
+        const auto* tool = boringTool(job, hole);
+        if (!tool) continue;
+        std::set<std::string> layers;
+        for (const std::size_t c : group) layers.insert(pieces.contours[c].layer);
+        auto next = withStepAdded(job, "drill", tool->key, fmt::format("Holes of {}", mm(hole)));
+        if (!next) continue;
+        auto& rule = next->plan.steps.back().rule;
+        rule.layers.assign(layers.begin(), layers.end());
+        rule.above = hole - 0.05, rule.below = hole + 0.05;
+        // By a rule, if it takes just these; else by their names.
+        if (plan::piecesOf(next->plan, *next->artwork, next->tools).taken.back() != group) {
+            rule = {};
+            for (const std::size_t c : group) rule.items.push_back(pieces.contours[c].item);
+        }
+        if (plan::piecesOf(next->plan, *next->artwork, next->tools).taken.back() == group) job = std::move(*next);
+    }
+    return job;
+}
+
+} // namespace
+
 Result<Job> withFittingSteps(const Job& job) {
     const auto isFree = [](const plan::Pieces& pieces) {
         std::vector<bool> is(pieces.contours.size(), true);
@@ -137,6 +183,7 @@ Result<Job> withFittingSteps(const Job& job) {
     if (job.machine.does(shop::Process::rotary))
         for (const auto& tool : job.tools)
             if (tool.kind == shop::ToolKind::drill) tryStep("drill", tool.key, {});
+    if (job.machine.does(shop::Process::rotary)) out = withBoringSteps(std::move(out));
     const auto pieces = plan::piecesOf(out.plan, *out.artwork, out.tools);
     const auto free = isFree(pieces);
     bool open = false, closed = false;

@@ -258,6 +258,24 @@ TEST_CASE("job: the steps that fit take all that no step takes yet, and say when
     CHECK(pieces.taken[1].size() == 1); // the line
     CHECK(pieces.taken[2].size() == 2);
     CHECK_FALSE(job::withFittingSteps(*fit));
+    // Holes that no drill fits are bored, each size by the widest mill that leaves no core, and by a rule.
+    auto bored = test::drawn(test::fresh(), {{rectangle({20, 20}, {180, 90}), {}}});
+    bored = test::drawn(bored, {{circle({40, 40}, 4.8), {}},
+                                {circle({60, 60}, 4.8), {}},
+                                {circle({90, 60}, 2.5), {}},
+                                {circle({120, 55}, 12), {}},
+                                {circle({150, 60}, 4), {}}});
+    const auto sizes = with(bored, job::withFittingSteps(bored));
+    REQUIRE(sizes.plan.steps.size() == 4);
+    const auto of = plan::piecesOf(sizes.plan, *sizes.artwork, sizes.tools);
+    CHECK(sizes.plan.steps[0].tool == "drill-8");
+    CHECK(sizes.plan.steps[1].name == "Holes of 5 mm");
+    CHECK(sizes.plan.steps[1].tool == "end-3");
+    CHECK(of.taken[1].size() == 1);
+    CHECK(sizes.plan.steps[2].tool == "end-6");
+    CHECK(of.taken[2].size() == 2);
+    CHECK(sizes.plan.steps[2].rule.items.empty());
+    CHECK(of.taken[3].size() == 2); // the panel, and the hole that is wider than twice a mill
     // On a laser nothing is drilled.
     auto laser = test::drawn(test::fresh("laser-700", "black-card"), {{circle({40, 40}, 4), {}}});
     const auto cut = job::withFittingSteps(laser);
