@@ -3,10 +3,13 @@
 #include "job/job_file.h"
 #include "link/resume.h"
 #include "link/run_log.h"
+#include "link/run_times.h"
 #include "program/for_job.h"
 #include "shop/own.h"
 
+#include <chrono>
 #include <iostream>
+#include <set>
 
 namespace ferro::cli {
 
@@ -25,11 +28,15 @@ std::string wanted(const link::Streamer& machine, const link::Run& run) {
     return step ? fmt::format("tool {}, {},", step->tool, step->toolName) : "a tool change";
 }
 
-int stream(const Asked& o, link::Streamer& machine, const link::Run& run) {
+/// `ran`: s of running, without what it waited for a person.
+int stream(const Asked& o, link::Streamer& machine, const link::Run& run, double& ran) {
+    using Clock = std::chrono::steady_clock;
     ShownProgress shown("running");
     using State = link::Streamer::State;
     while (true) {
+        const auto begun = Clock::now();
         machine.work(20);
+        if (machine.state() == State::running) ran += std::chrono::duration<double>(Clock::now() - begun).count();
         if (isInterrupted()) machine.stop();
         shown.progress.at(static_cast<std::size_t>(std::max(0L, machine.programLine())),
                           static_cast<std::size_t>(std::max(1L, machine.programLines())));
@@ -123,7 +130,8 @@ int goOn(const Asked& o) {
     fmt::print(stderr, "resuming at line {}\n", rest->fromLine);
     if (auto started = machine.start(rest->text, {rest->head, rest->fromLine}); !started)
         return complain(started.problem());
-    const int exit = stream(o, machine, logged->run);
+    double ran = 0; // of a part, which is not kept
+    const int exit = stream(o, machine, logged->run, ran);
     if (exit == fine) {
         fmt::print("finished: {} lines\n", machine.programLines());
         takeBoard(logged->run.board);
@@ -172,8 +180,19 @@ int run(const Asked& o) {
     machine.setLog([&](const std::string& entry) { log->add(entry); });
     if (auto started = machine.start(begin->text, {begin->head, begin->fromLine}); !started)
         return complain(started.problem());
-    exit = stream(o, machine, ready->run);
+    double ran = 0;
+    exit = stream(o, machine, ready->run, ran);
     if (exit == fine) takeBoard(ready->run.board);
+    if (exit == fine && o.from.empty()) {
+        const double clock = machine.talk().tells("clock") ? machine.status().clock : 0;
+        const auto kept = link::keepRunTime(realDisk(), link::runTimesFile(),
+                                            {.when = link::timeNow(),
+                                             .machine = ready->run.machine,
+                                             .proofed = ready->seconds,
+                                             .taken = clock > 0 ? clock : ran,
+                                             .job = ready->run.job});
+        if (!kept) complain(kept.problem());
+    }
     if (exit == fine && !o.from.empty())
         fmt::print("finished: {} lines\n", machine.programLines());
     else if (exit == fine && machine.talk().tells("clock"))
@@ -184,9 +203,26 @@ int run(const Asked& o) {
     return exit;
 }
 
+void listRuns() {
+    const auto runs = link::runTimes(realDisk(), link::runTimesFile());
+    std::set<std::string> machines;
+    for (const auto& run : runs) {
+        fmt::print("{}\t{}\t{} taken\t{} proofed\t{}\n", run.when, run.machine, shownTime(run.taken),
+                   shownTime(run.proofed), run.job);
+        machines.insert(run.machine);
+    }
+    for (const auto& machine : machines) {
+        const auto on = link::runsOn(runs, machine);
+        fmt::print("{}: the last {} runs took {:.2f} times what was proofed\n", machine, on.runs, on.share);
+    }
+}
+
 } // namespace
 
 void addRun(Options& app, int& exit) {
+    app.command("runs", "List the runs that came to their end, with what they took and what was proofed.").run([] {
+        listRuns();
+    });
     app.command("ports", "List the serial ports of this computer with what is plugged into them.").run([] {
         for (const auto& port : link::pluggedIn())
             fmt::print("{}\t{}{}\n", port.device, port.what, port.mayUse ? "" : "\t(you may not use it)");

@@ -1,4 +1,5 @@
 #include "link/measuring.h"
+#include "link/run_times.h"
 #include "link/streamer.h"
 #include "link/zeroing.h"
 #include "standin/standin.h"
@@ -130,6 +131,39 @@ TEST_CASE("feeling: an uneven top is felt place by place, as high as it is, what
     CHECK_FALSE(link::checked(grid));
     grid.columns = 4, grid.area = {{20, 20}, {20, 80}};
     CHECK_FALSE(link::checked(grid));
+}
+
+TEST_CASE("run times: kept a line each, spoilt lines passed over, reckoned for each machine by itself") {
+    const TemporaryFolder folder;
+    const auto file = folder.path / "kept" / "run-times.csv";
+    CHECK(link::runTimes(realDisk(), file).empty());
+    const link::RunTime first{"2026-11-30 21:05", "mill-600", 1000, 1020, "Owls, three of them"};
+    REQUIRE(link::keepRunTime(realDisk(), file, first));
+    REQUIRE(link::keepRunTime(realDisk(), file, {"2026-11-30 22:05", "mill-600", 200, 210, "line\nbreak"}));
+    REQUIRE(link::keepRunTime(realDisk(), file, {"2026-11-30 22:15", "laser-700", 50, 100, "card"}));
+    auto runs = link::runTimes(realDisk(), file);
+    REQUIRE(runs.size() == 3);
+    CHECK(runs[0] == first);
+    CHECK(runs[1].job == "line break");
+    CHECK(link::runsOn(runs, "mill-600").runs == 2);
+    CHECK(link::runsOn(runs, "mill-600").share == Approx(1230.0 / 1200));
+    CHECK(link::runsOn(runs, "laser-700").share == Approx(2));
+    CHECK(link::runsOn(runs, "knife").runs == 0);
+    const std::string text = *realDisk().read(file);
+    REQUIRE(writeAtomically(realDisk(), file, "spoilt\n,,,,\n2026,mill-600,x,3,y\n2026,mill-600,-1,3,y\n" + text));
+    CHECK(link::runTimes(realDisk(), file) == runs);
+    // Of many the last count, and the oldest are let go.
+    for (int k = 0; k < 25; ++k) runs.push_back({"2026-12-01 08:00", "mill-600", 100, 100, "many"});
+    CHECK(link::runsOn(runs, "mill-600").runs == 20);
+    CHECK(link::runsOn(runs, "mill-600").share == 1);
+    std::string many;
+    for (int k = 0; k < 2100; ++k) many += fmt::format("{},mill-600,10,10,many\n", k);
+    REQUIRE(writeAtomically(realDisk(), file, many));
+    REQUIRE(link::keepRunTime(realDisk(), file, first));
+    runs = link::runTimes(realDisk(), file);
+    CHECK(runs.size() == 2000);
+    CHECK(runs.front().when == "101");
+    CHECK(runs.back() == first);
 }
 
 TEST_CASE("last zero: kept for each machine, and made the zero again from anywhere") {

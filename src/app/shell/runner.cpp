@@ -91,10 +91,13 @@ void Runner::loop() {
         }
         if (!streamer_) continue;
         const auto before = streamer_->state();
+        const auto began = std::chrono::steady_clock::now();
         if (streamer_->connected() || before == State::running || before == State::holding || before == State::asking)
             streamer_->work(15);
         else
             std::this_thread::sleep_for(std::chrono::milliseconds(15));
+        if (before == State::running)
+            working_.running += std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
         settleBlocks();
         goOnFeeling();
         const auto now = std::chrono::steady_clock::now();
@@ -270,6 +273,7 @@ void Runner::whenAnswered(std::function<void()> wish) {
 void Runner::begin(Result<link::RunLog> log, std::string_view text, link::Streamer::Numbering numbering) {
     if (!log) return void(working_.problem = QString::fromStdString(log.problem().text()));
     log_ = std::make_shared<link::RunLog>(std::move(*log));
+    working_.running = 0;
     streamer_->setLog([this, log = log_](const std::string& entry) {
         if (!log->add(entry)) working_.problem = tr("The run log cannot be written: this run could not be resumed.");
     });

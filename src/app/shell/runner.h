@@ -37,6 +37,7 @@ public:
         std::size_t felt = 0, toFeel = 0;    ///< places
         std::optional<job::Lie> lie;         ///< of the last feeling that came to its end
         int lies = 0;                        ///< how many have
+        double running = 0;                  ///< s that this program has run, without what it waited for a person
     };
     explicit Runner(QObject* parent = nullptr);
     ~Runner() override;

@@ -27,6 +27,7 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     connect(machine_, &MachineSection::startAsked, this, &RunSheet::start);
     // Whatever station is looked at when it is finished.
     connect(&session.runner(), &Runner::changed, this, &RunSheet::takeBoard);
+    connect(&session.runner(), &Runner::changed, this, &RunSheet::keepTime);
 
     auto* set = section(tr("Set up"));
     auto* homeRow = new QHBoxLayout;
@@ -193,8 +194,30 @@ void RunSheet::start() {
                     false);
     }
     run_ = *run;
+    timed_.reset();
+    if (!from) // a part of it tells nothing about the whole
+        timed_ = {.when = link::timeNow(),
+                  .machine = zeroKey().toStdString(),
+                  .proofed = session_.prover().proof()->timing.running(),
+                  .job = session_.job().name};
     session_.runner().start(*run, session_.writer().runLogFile(), zeroKey(), from);
     from_->setCurrentIndex(0); // it holds for one run
+}
+
+/// What a whole run took, beside what was proofed of it.
+void RunSheet::keepTime() {
+    const auto& facts = session_.runner().facts();
+    if (!timed_ || facts.state == RunState::ready) return;
+    if (facts.state == RunState::stopped || facts.state == RunState::failed) return timed_.reset();
+    if (facts.state != RunState::finished || facts.done < facts.lines || facts.lines == 0) return;
+    auto run = *std::exchange(timed_, {});
+    run.taken = facts.status.clock > 0 ? facts.status.clock : facts.running;
+    if (auto kept = link::keepRunTime(realDisk(), link::runTimesFile(), run); !kept)
+        return void(Q_EMIT told(QString::fromStdString(kept.problem().text()), true));
+    lastZeroOf_.clear(); // what is kept of this machine is looked up again
+    Q_EMIT told(tr("It took %1, %2 were proofed.")
+                    .arg(QString::fromStdString(shownTime(run.taken)), QString::fromStdString(shownTime(run.proofed))),
+                false);
 }
 
 /// A finished run has cut up a board of the shelf, unless the stand-in did it.
@@ -289,7 +312,8 @@ void RunSheet::refresh() {
     // Looked up again for another machine, and after a run.
     if (const QString now = QStringLiteral("%1 %2 %3").arg(zeroKey()).arg(facts.homed).arg(active);
         now != std::exchange(lastZeroOf_, now))
-        hasLastZero_ = link::lastZero(realDisk(), link::lastZeroFile(), zeroKey().toStdString()).has_value();
+        hasLastZero_ = link::lastZero(realDisk(), link::lastZeroFile(), zeroKey().toStdString()).has_value(),
+        habit_ = link::runsOn(link::runTimes(realDisk(), link::runTimesFile()), zeroKey().toStdString());
     touch_->setEnabled(connected && !active && !facts.sending);
     last_->setEnabled(connected && facts.tellsPlace && !active && !facts.sending && facts.homed &&
                       facts.status.state == link::MachineState::resting && hasLastZero_);
@@ -334,6 +358,9 @@ void RunSheet::refresh() {
     const double seconds = session_.prover().leftAt(facts.status.clock);
     left_->setText(active            ? tr("%1 · %2 left").arg(lines, QString::fromStdString(shownTime(seconds)))
                    : facts.lines > 0 ? lines
+                   : habit_.runs > 0 ? tr("The last %n runs here took %1 times what was proofed.", nullptr,
+                                          static_cast<int>(habit_.runs))
+                                           .arg(habit_.share, 0, 'f', 2)
                                      : QString());
 }
 

@@ -4,6 +4,7 @@
 #include "app/stations/lie_section.h"
 #include "app/stations/machine_section.h"
 #include "app/stations/station_sheet.h"
+#include "link/run_times.h"
 
 #include <QComboBox>
 #include <QDateTime>
@@ -24,12 +25,15 @@ private:
     void start();
     void goOn();
     void takeBoard();
+    void keepTime();
     void listSteps();
     [[nodiscard]] long resumableLine();
     [[nodiscard]] QString zeroKey() const;
     void borderWalk();
     MachineSection* machine_;
     FileSection* files_;
+    std::optional<link::RunTime> timed_; ///< of the whole run that is under way
+    link::RunsOn habit_;                 ///< of this machine
     FeelSection* feel_;
     QuantityField *jogStep_, *plate_;
     QLabel *prompt_, *left_;
