@@ -158,7 +158,8 @@ Result<Solid> solidOf(HeightGrid grid, double thickness, Progress& progress, con
 Strokes shownOn(const HeightGrid& grid, Strokes strokes) {
     for (auto& tool : strokes.tools) {
         if (tool.process() != shop::Process::rotary) tool.diameter = std::max(tool.diameter, 1.5 * grid.cell);
-        if (tool.kind == shop::ToolKind::vBit || tool.kind == shop::ToolKind::engraver) {
+        if (tool.kind == shop::ToolKind::vBit || tool.kind == shop::ToolKind::engraver ||
+            tool.kind == shop::ToolKind::bevel) {
             tool.tip = std::max(tool.tip, 1.2 * grid.cell);
             tool.diameter = std::max(tool.diameter, tool.tip);
         }

@@ -1,6 +1,7 @@
 #include "shop/fields.h"
 
 #include <cmath>
+#include <numbers>
 
 namespace ferro::shop {
 
@@ -37,16 +38,20 @@ constexpr Number<Machine> machineNumbers[] = {
 };
 
 constexpr auto turns = [](const Tool& t) { return t.process() == Process::rotary; };
-constexpr auto pointed = [](const Tool& t) {
-    return t.kind == ToolKind::vBit || t.kind == ToolKind::engraver || t.kind == ToolKind::drill;
+constexpr auto hasPoint = [](const Tool& t) { return t.isPointed(); };
+constexpr auto flatTipped = [](const Tool& t) {
+    return t.kind == ToolKind::vBit || t.kind == ToolKind::engraver || t.kind == ToolKind::bevel;
 };
-constexpr auto flatTipped = [](const Tool& t) { return t.kind == ToolKind::vBit || t.kind == ToolKind::engraver; };
+constexpr auto hasRoundEdge = [](const Tool& t) {
+    return t.kind == ToolKind::bullNose || t.kind == ToolKind::taperedBall;
+};
 constexpr auto isBlade = [](const Tool& t) { return t.kind == ToolKind::blade; };
 constexpr Number<Tool> toolNumbers[] = {
     number<&Tool::number, Tool>("number", "Number", Measure::count, 0, 9999),
     number<&Tool::diameter, Tool>("diameter", "Diameter", Measure::length, 0.01, 1000),
     number<&Tool::tip, Tool>("tip", "Tip's width", Measure::length, 0, 1000, flatTipped),
-    number<&Tool::angle, Tool>("angle", "Point's angle", Measure::angle, 1, 179, pointed),
+    number<&Tool::angle, Tool>("angle", "Point's angle", Measure::angle, 1, 179, hasPoint),
+    number<&Tool::corner, Tool>("corner", "Corner's radius", Measure::length, 0.01, 500, hasRoundEdge),
     number<&Tool::fluteLength, Tool>("fluteLength", "Cuts as deep as", Measure::length, 0.01, 1000),
     number<&Tool::flutes, Tool>("flutes", "Flutes", Measure::count, 0, 64, turns),
     number<&Tool::shank, Tool>("shank", "Shank", Measure::length, 0, 1000, turns, "as the tool"),
@@ -85,7 +90,13 @@ constexpr Number<Board> boardNumbers[] = {
 
 constexpr Word<Tool> toolWords[] = {{"kind", "Kind", toolKindNames,
                                      [](const Tool& t) { return static_cast<int>(t.kind); },
-                                     [](Tool& t, int v) { t.kind = static_cast<ToolKind>(v); }}};
+                                     [](Tool& t, int v) {
+                                         t.kind = static_cast<ToolKind>(v);
+                                         // What it did not have until now begins with something that can be.
+                                         if (hasRoundEdge(t) && t.corner <= 0)
+                                             t.corner = std::max(0.01, t.diameter / 6);
+                                         if (t.kind == ToolKind::taperedBall && t.angle >= 60) t.angle = 12;
+                                     }}};
 constexpr std::array<std::string_view, 2> grainNames = {"plain", "grained"};
 constexpr Word<Material> materialWords[] = {{"grain", "Look", grainNames,
                                              [](const Material& m) { return m.grain ? 1 : 0; },
@@ -261,6 +272,11 @@ Result<void> checked(const Machine& m) {
 Result<void> checked(const Tool& t) {
     if (auto fine = checkedNumbers(t); !fine) return fine;
     if (t.tip > t.diameter) return bad("tool", t.name, "has a tip wider than itself", "Give a narrower tip.");
+    if (t.kind == ToolKind::bullNose && t.corner > t.radius() - 0.05)
+        return bad("tool", t.name, "has corners that leave nothing flat between them",
+                   "Make them smaller, or it a ball.");
+    if (t.kind == ToolKind::taperedBall && t.corner * std::cos(t.angle * std::numbers::pi / 360) > t.radius())
+        return bad("tool", t.name, "has a ball wider than itself", "Give a smaller one.");
     return {};
 }
 Result<void> checked(const Material& m) {

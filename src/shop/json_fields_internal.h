@@ -43,7 +43,7 @@ template<class Io> void members(Io& io, Machine& m) {
 template<class Io> void members(Io& io, Tool& t) {
     io("key", t.key)("name", t.name)("number", t.number)("kind", t.kind)("diameter", t.diameter)("tip", t.tip);
     io("angle", t.angle)("fluteLength", t.fluteLength)("flutes", t.flutes)("shank", t.shank)("stickOut", t.stickOut);
-    io("trail", t.trail);
+    io("trail", t.trail)("corner", t.corner);
     io("metreCost", t.metreCost);
 }
 template<class Io> void members(Io& io, Proven& p) {

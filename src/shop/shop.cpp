@@ -8,13 +8,51 @@
 
 namespace ferro::shop {
 
+namespace {
+
+/// A ball that goes over into a cone where the two touch; `half`: radians from the axis to the cone's side.
+struct Taper {
+    double ball, half;
+    [[nodiscard]] double radius() const { return ball * std::cos(half); }
+    [[nodiscard]] double height() const { return ball * (1 - std::sin(half)); }
+};
+Taper taperOf(const Tool& tool) { return {tool.corner, tool.angle / 2 * std::numbers::pi / 180}; }
+
+/// How high a circle's lower half lies above its lowest place, so far from its middle; and the other way round.
+double riseOf(double circle, double off) { return circle - std::sqrt(std::max(0.0, circle * circle - off * off)); }
+double offAt(double circle, double rise) {
+    return rise >= circle ? circle : std::sqrt(std::max(0.0, rise * (2 * circle - rise)));
+}
+
+} // namespace
+
+bool Tool::isPointed() const {
+    switch (kind) {
+    case ToolKind::vBit:
+    case ToolKind::engraver:
+    case ToolKind::drill:
+    case ToolKind::taperedBall:
+    case ToolKind::spotDrill:
+    case ToolKind::bevel: return true;
+    default: return false;
+    }
+}
+
 double Tool::profile(double r) const {
     constexpr double none = std::numeric_limits<double>::infinity();
     if (r > radius()) return none;
     switch (kind) {
-    case ToolKind::ball: return radius() - std::sqrt(std::max(0.0, radius() * radius() - r * r));
+    case ToolKind::ball: return riseOf(radius(), r);
+    case ToolKind::bullNose: return riseOf(corner, std::max(0.0, r - (radius() - corner)));
+    case ToolKind::taperedBall: {
+        const Taper taper = taperOf(*this);
+        if (r <= taper.radius()) return riseOf(corner, r);
+        return taper.height() + (r - taper.radius()) / std::tan(taper.half);
+    }
     case ToolKind::vBit:
     case ToolKind::engraver:
+    case ToolKind::spotDrill:
+    case ToolKind::bevel:
     case ToolKind::drill: {
         const double flat = tip / 2;
         return r <= flat ? 0 : (r - flat) / std::tan(angle / 2 * std::numbers::pi / 180);
@@ -27,13 +65,20 @@ double Tool::profile(double r) const {
 }
 
 double Tool::radiusAt(double depth) const {
-    if (depth <= 0)
-        return kind == ToolKind::endMill || process() != Process::rotary ? radius() : std::min(tip / 2, radius());
+    const double above = std::max(0.0, depth);
     switch (kind) {
-    case ToolKind::ball: return depth >= radius() ? radius() : std::sqrt(depth * (2 * radius() - depth));
+    case ToolKind::ball: return offAt(radius(), above);
+    case ToolKind::bullNose: return radius() - corner + offAt(corner, above);
+    case ToolKind::taperedBall: {
+        const Taper taper = taperOf(*this);
+        if (above <= taper.height()) return std::min(radius(), offAt(corner, above));
+        return std::min(radius(), taper.radius() + (above - taper.height()) * std::tan(taper.half));
+    }
     case ToolKind::vBit:
     case ToolKind::engraver:
-    case ToolKind::drill: return std::min(radius(), tip / 2 + depth * std::tan(angle / 2 * std::numbers::pi / 180));
+    case ToolKind::spotDrill:
+    case ToolKind::bevel:
+    case ToolKind::drill: return std::min(radius(), tip / 2 + above * std::tan(angle / 2 * std::numbers::pi / 180));
     case ToolKind::endMill:
     case ToolKind::blade:
     case ToolKind::laser: return radius();
@@ -153,8 +198,8 @@ Start millStart(const Tool& tool, const Material& material, const Machine& machi
     Start start;
     const auto rounded = [](double x, double to) { return std::max(to, std::round(x / to) * to); };
     // A pointed tool cuts near its tip: its speed is that of a 3 mm tool, not of its shank.
-    const double cutting =
-        tool.kind == ToolKind::vBit || tool.kind == ToolKind::engraver ? std::min(3.0, tool.diameter) : tool.diameter;
+    const bool pointed = tool.isPointed() && tool.kind != ToolKind::drill && tool.kind != ToolKind::spotDrill;
+    const double cutting = pointed ? std::min(3.0, tool.diameter) : tool.diameter;
     const double rpm = rounded(material.surfaceSpeed * 1000 / (std::numbers::pi * cutting), 500);
     because("spindle", "{:g} m/min at the edge of {:g} mm: {:g} rpm", material.surfaceSpeed, cutting, rpm);
     const auto spindle = [&](double value) {

@@ -69,9 +69,10 @@ struct Machine {
     friend bool operator==(const Machine&, const Machine&) = default;
 };
 
-enum class ToolKind { endMill, ball, vBit, engraver, drill, laser, blade };
-inline constexpr std::array<std::string_view, 7> toolKindNames = {"end mill", "ball",  "v-bit", "engraver",
-                                                                  "drill",    "laser", "blade"};
+enum class ToolKind { endMill, ball, vBit, engraver, drill, laser, blade, bullNose, taperedBall, spotDrill, bevel };
+inline constexpr std::array<std::string_view, 11> toolKindNames = {"end mill",     "ball",       "v-bit", "engraver",
+                                                                   "drill",        "laser",      "blade", "bull nose",
+                                                                   "tapered ball", "spot drill", "bevel"};
 
 /// A tool by its true shape. For a laser the diameter is the kerf, for a blade its thickness.
 struct Tool {
@@ -79,8 +80,9 @@ struct Tool {
     int number = 1;
     ToolKind kind = ToolKind::endMill;
     double diameter = 6;     ///< mm, above 0
-    double tip = 0;          ///< mm, flat at the point of a V-bit or engraver
-    double angle = 60;       ///< degrees, included, of a V-bit, engraver or drill point
+    double tip = 0;          ///< mm, flat at the point of a V-bit, engraver or bevel
+    double angle = 60;       ///< degrees, included, of a point, or of the taper above a ball
+    double corner = 0;       ///< mm, radius of the edge of a bull nose, or of the ball below a taper
     double fluteLength = 20; ///< mm, the deepest this tool may go
     int flutes = 2;
     double shank = 0;     ///< mm, how wide it is above the flutes; 0: as wide as the tool
@@ -93,6 +95,14 @@ struct Tool {
         return kind == ToolKind::laser ? Process::beam : kind == ToolKind::blade ? Process::blade : Process::rotary;
     }
     [[nodiscard]] double radius() const { return diameter / 2; }
+    /// Makes slanting walls, so that how far it reaches at the surface depends on how deep it goes.
+    [[nodiscard]] bool isPointed() const;
+    /// Makes upright walls.
+    [[nodiscard]] bool isUpright() const {
+        return kind == ToolKind::endMill || kind == ToolKind::ball || kind == ToolKind::bullNose;
+    }
+    /// Radius of what it cuts level.
+    [[nodiscard]] double flatRadius() const { return radiusAt(0); }
     [[nodiscard]] double shankRadius() const { return (shank > 0 ? shank : diameter) / 2; }
     /// Height of the cutting edge above its lowest point, `r` mm from the axis; infinite beyond the radius.
     [[nodiscard]] double profile(double r) const;

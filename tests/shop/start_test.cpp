@@ -58,6 +58,62 @@ TEST_CASE("tools: a profile rises from its lowest point and ends at the radius")
     CHECK(vee.profile(2) == Approx(2));
 }
 
+TEST_CASE("tools: rounded and tapered shapes are circles that go over into lines where the two touch", "[property]") {
+    for (unsigned seed = 0; seed < 40; ++seed) {
+        std::mt19937 random(seed);
+        const auto part = [&] { return static_cast<double>(random() % 1000) / 1000; };
+        shop::Tool tool{.key = "t", .name = "t", .kind = shop::ToolKind::bullNose, .diameter = 3 + 9 * part()};
+        tool.corner = 0.1 + (tool.radius() - 0.2) * part();
+        REQUIRE(shop::checked(tool));
+        CAPTURE(seed, tool.diameter, tool.corner, tool.angle);
+        const double flat = tool.radius() - tool.corner;
+        CHECK(tool.flatRadius() == Approx(flat));
+        for (int k = 0; k <= 50; ++k) {
+            const double r = tool.radius() * k / 50, h = tool.profile(r);
+            if (r <= flat) CHECK(h == 0);
+            if (r > flat) CHECK(std::hypot(r - flat, h - tool.corner) == Approx(tool.corner));
+            if (r > flat) CHECK(tool.radiusAt(h) == Approx(r));
+        }
+        CHECK(tool.radiusAt(50) == Approx(tool.radius()));
+        CHECK(tool.isUpright());
+
+        tool.kind = shop::ToolKind::taperedBall;
+        tool.angle = 4 + 60 * part();
+        tool.corner = (0.1 + 0.8 * part()) * tool.radius();
+        REQUIRE(shop::checked(tool));
+        CHECK(tool.isPointed());
+        double before = -1;
+        std::size_t balls = 0, cones = 0;
+        for (int k = 1; k < 200; ++k) {
+            const double r = tool.radius() * k / 200, h = tool.profile(r);
+            CHECK(h > before);
+            CHECK(tool.radiusAt(h) == Approx(r));
+            before = h;
+            const bool ball = std::abs(std::hypot(r, h - tool.corner) - tool.corner) < 1e-9;
+            // A line at half the angle from upright that touches the ball: its distance from the ball's middle.
+            const double half = tool.angle * 3.14159265358979323846 / 360;
+            const double off = r * std::cos(half) - (h - tool.corner) * std::sin(half);
+            const bool cone = std::abs(off - tool.corner) < 1e-9;
+            CHECK((ball || cone));
+            balls += ball, cones += cone;
+        }
+        CHECK(balls > 5);
+        CHECK(cones > 0);
+    }
+    shop::Tool ball{.key = "t", .name = "t", .kind = shop::ToolKind::bullNose, .diameter = 6};
+    CHECK_FALSE(shop::checked(ball)); // no corner
+    ball.corner = 3;
+    CHECK_FALSE(shop::checked(ball)); // nothing flat
+    ball.kind = shop::ToolKind::taperedBall, ball.angle = 10, ball.corner = 3.1;
+    CHECK_FALSE(shop::checked(ball)); // wider than itself
+    const shop::Tool spot{.key = "s", .name = "s", .kind = shop::ToolKind::spotDrill, .diameter = 10, .angle = 90};
+    CHECK(spot.profile(4) == Approx(4));
+    const shop::Tool bevel{
+        .key = "s", .name = "s", .kind = shop::ToolKind::bevel, .diameter = 12, .tip = 4, .angle = 90};
+    CHECK(bevel.profile(2) == 0);
+    CHECK(bevel.profile(5) == Approx(3));
+}
+
 TEST_CASE("shop book: a damaged book of one's own is named and hides nothing of the shipped one", "[fuzz]") {
     const std::string text = shop::toText(*shop::openBook(realDisk()));
     std::mt19937 random(4);

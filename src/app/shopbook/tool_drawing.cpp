@@ -106,10 +106,10 @@ void ToolDrawing::paintEvent(QPaintEvent*) {
     painter.setFont(theme().caption());
     QStringList notes;
     if (tool_.shank > 0) notes << tr("shank ⌀ %1").arg(text(tool_.shank));
-    if (tool_.kind == shop::ToolKind::vBit || tool_.kind == shop::ToolKind::engraver ||
-        tool_.kind == shop::ToolKind::drill)
-        notes << QStringLiteral("∠ %1°").arg(tool_.angle);
+    if (tool_.isPointed()) notes << QStringLiteral("∠ %1°").arg(tool_.angle);
     if (tool_.tip > 0) notes << tr("tip %1").arg(text(tool_.tip));
+    if (tool_.kind == shop::ToolKind::bullNose || tool_.kind == shop::ToolKind::taperedBall)
+        notes << tr("r %1").arg(text(tool_.corner));
     if (tool_.kind == shop::ToolKind::ball) notes << tr("r %1").arg(text(tool_.radius()));
     notes << tr("%1 flutes").arg(tool_.flutes);
     painter.drawText(QRectF(10, 8, width() / 2.0 - 60, height() - 16.0), Qt::AlignTop | Qt::TextWordWrap,

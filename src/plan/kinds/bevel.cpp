@@ -23,7 +23,7 @@ constexpr Choice choices[] = {
     directionChoice<K>(),
 };
 
-constexpr shop::ToolKind tools[] = {shop::ToolKind::vBit, shop::ToolKind::engraver};
+constexpr shop::ToolKind tools[] = {shop::ToolKind::bevel, shop::ToolKind::vBit, shop::ToolKind::engraver};
 
 } // namespace
 

@@ -50,7 +50,7 @@ constexpr Choice choices[] = {
      [](Step& s, int v) { in<K>(s).entry = static_cast<Entry>(v); }},
 };
 
-constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill};
+constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill, shop::ToolKind::bullNose};
 
 } // namespace
 

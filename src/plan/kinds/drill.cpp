@@ -29,7 +29,7 @@ constexpr Choice choices[] = {
     {"wider", "Wider holes", widerWords, Place::how, byRotary,
      [](const Step& s) { return static_cast<int>(in<K>(s).bores); }, [](Step& s, int v) { in<K>(s).bores = v != 0; }},
 };
-constexpr shop::ToolKind tools[] = {shop::ToolKind::drill, shop::ToolKind::endMill};
+constexpr shop::ToolKind tools[] = {shop::ToolKind::drill, shop::ToolKind::endMill, shop::ToolKind::spotDrill};
 
 } // namespace
 
@@ -59,6 +59,10 @@ const Kind& Drill::kind() {
                                   auto& s = in<K>(step);
                                   s.depth.depth = from.thickness;
                                   s.bores = true;
+                                  if (from.tool.kind == shop::ToolKind::spotDrill) { // a start for what comes after
+                                      s.depth.through = false;
+                                      s.depth.depth = std::min(1.5, from.thickness / 2);
+                                  }
                                   s.perTurn = std::max(0.05, from.tool.diameter / 4);
                                   s.depth.extra =
                                       0.3 + from.tool.profile(from.tool.radius()); // the point comes through

@@ -15,7 +15,7 @@ constexpr Field fields[] = {
     spindleField<K>(),
 };
 
-constexpr shop::ToolKind tools[] = {shop::ToolKind::vBit, shop::ToolKind::engraver};
+constexpr shop::ToolKind tools[] = {shop::ToolKind::vBit, shop::ToolKind::engraver, shop::ToolKind::bevel};
 
 } // namespace
 

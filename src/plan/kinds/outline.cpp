@@ -71,8 +71,9 @@ constexpr Choice choices[] = {
      [](Step& s, int v) { in<K>(s).leadBy = static_cast<LeadBy>(v); }},
 };
 
-constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill, shop::ToolKind::ball,     shop::ToolKind::laser,
-                                    shop::ToolKind::vBit,    shop::ToolKind::engraver, shop::ToolKind::drill};
+constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill,  shop::ToolKind::ball,        shop::ToolKind::laser,
+                                    shop::ToolKind::vBit,     shop::ToolKind::engraver,    shop::ToolKind::drill,
+                                    shop::ToolKind::bullNose, shop::ToolKind::taperedBall, shop::ToolKind::bevel};
 
 } // namespace
 

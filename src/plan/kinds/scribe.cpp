@@ -27,8 +27,9 @@ constexpr Choice choices[] = {
      [](Step& s, int v) { in<K>(s).of = static_cast<ScribeOf>(v); }},
     entryChoice<K>(),
 };
-constexpr shop::ToolKind tools[] = {shop::ToolKind::engraver, shop::ToolKind::vBit,  shop::ToolKind::ball,
-                                    shop::ToolKind::endMill,  shop::ToolKind::laser, shop::ToolKind::drill};
+constexpr shop::ToolKind tools[] = {shop::ToolKind::engraver,    shop::ToolKind::vBit,  shop::ToolKind::ball,
+                                    shop::ToolKind::endMill,     shop::ToolKind::laser, shop::ToolKind::drill,
+                                    shop::ToolKind::taperedBall, shop::ToolKind::bevel, shop::ToolKind::bullNose};
 
 } // namespace
 

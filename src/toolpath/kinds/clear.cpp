@@ -310,10 +310,12 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
         all.snags.push_back({Verdict::noGo, work.step.id, {}, {}, done.problem().what, done.problem().mend});
         return all;
     }
-    const bool even = clear.by == plan::ClearBy::evenLoad && !clear.rest;
-    const Covering how{.radius = work.tool.radius(),
-                       .allowance = offWalls(clear, bottom),
-                       .step = work.tool.diameter * (1 - clear.overlap / 100),
+    // What a rounded edge leaves on the floor is not cleared: ways cover it with what the tool cuts level.
+    const double corner = work.tool.radius() - work.tool.flatRadius();
+    const bool even = clear.by == plan::ClearBy::evenLoad && !clear.rest && corner <= 0;
+    const Covering how{.radius = work.tool.flatRadius(),
+                       .allowance = offWalls(clear, bottom) + corner,
+                       .step = std::min(work.tool.diameter * (1 - clear.overlap / 100), 2 * work.tool.flatRadius()),
                        .in = even                               ? Covering::In::none
                              : clear.by == plan::ClearBy::lines ? Covering::In::lines
                                                                 : Covering::In::rings,
@@ -359,6 +361,13 @@ template<> Planned planned(const StepWork& work, const plan::Clear& clear, Progr
                            "Use a thinner tool there, or go less deep a pass."));
         }
     }
+    if (corner > 0 && clear.by == plan::ClearBy::evenLoad && !clear.rest)
+        all.snags.push_back({Verdict::note,
+                             work.step.id,
+                             {},
+                             {},
+                             "With a rounded edge it is cleared in rings: an even load is for flat tools.",
+                             "Choose rings, or an end mill."});
     if (even && clear.entry == plan::Entry::hole)
         all.snags.push_back({Verdict::note,
                              work.step.id,

@@ -248,6 +248,13 @@ public:
                  "Close it, or set the side to “left”, “right” or “on line”.");
         if (work_.byBeam() && outline_.hold == plan::Hold::skin)
             snag(Verdict::look, "A beam leaves no skin: what is cut out lies loose.", "Hold by tabs, or by none.");
+        const double foot = work_.byBeam() ? 0 : work_.tool.kind == shop::ToolKind::bullNose ? work_.tool.corner : 0;
+        if (outline_.depth.through && !skin_ && outline_.depth.extra < foot - 1e-9)
+            snag(
+                Verdict::look,
+                fmt::format("The edge of “{}” is rounded by {}: going {} below the stock it leaves a foot on the part.",
+                            work_.tool.name, mm(foot), mm(outline_.depth.extra)),
+                "Go as much below it, or use an end mill.");
         plan::Depth depth = outline_.depth;
         if (skin_) {
             const double left = std::min(outline_.skin, work_.thickness());
@@ -456,8 +463,7 @@ private:
 } // namespace
 
 template<> Planned planned(const StepWork& work, const plan::Outline& outline, Progress& progress) {
-    const bool pointed =
-        !work.byBeam() && work.tool.kind != shop::ToolKind::endMill && work.tool.kind != shop::ToolKind::ball;
+    const bool pointed = !work.byBeam() && !work.tool.isUpright();
     if (pointed && outline.side != plan::Side::on)
         return {{},
                 {{Verdict::noGo,
