@@ -15,6 +15,7 @@ struct Contour {
     double size = 0;              ///< mm, longer side
     int parent = -1;              ///< index of the smallest contour round it
     bool inSheet = false;         ///< it falls out of a plate that is the sheet itself: one more lies round it
+    Path drawn = {};              ///< as it was drawn, where the outline of an open area was carried on; else empty
     std::optional<Circle> circle; ///< when it is one, within 0.02 mm; radius 0 for a point
 };
 

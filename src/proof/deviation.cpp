@@ -14,12 +14,6 @@ namespace ferro::proof {
 
 namespace {
 
-/// Whether a tool leaves slanting walls: then how far it reaches at the surface depends on how deep it goes.
-bool isPointed(const shop::Tool& tool) {
-    return tool.kind == shop::ToolKind::vBit || tool.kind == shop::ToolKind::engraver ||
-           tool.kind == shop::ToolKind::drill;
-}
-
 /// A straight bit of a tool's way that cuts beside an outline.
 struct Reach {
     Vec2 a, b;
@@ -83,7 +77,7 @@ Meanings meaningsOf(const toolpath::Toolpath& path) {
     for (const auto& step : path.steps)
         for (const auto& cut : step.cuts) {
             if (!cut.intent.beside() || !cut.intent.contour) continue;
-            const bool slants = isPointed(step.tool);
+            const bool slants = step.tool.isPointed();
             auto& m = (slants ? meant.slanted : meant.upright)[*cut.intent.contour];
             // What slants up to the edge is as thin as the point; a bevel, as thick as where it meets the edge.
             const double slanted = cut.intent.allowance < 0 ? step.tool.radiusAt(cut.intent.bottom) : step.tool.tip / 2;
@@ -130,7 +124,7 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
                 const double end = radiusAt(whole > 0 ? from.z + (move.to.z - from.z) * std::min(1.0, done / whole)
                                                       : std::min(from.z, move.to.z));
                 list.push_back(
-                    {a, b, whole > 0 ? radius : end, end, *step.cuts[cut].intent.contour, isPointed(tool), meant});
+                    {a, b, whole > 0 ? radius : end, end, *step.cuts[cut].intent.contour, tool.isPointed(), meant});
                 a = b;
                 radius = end;
             });
@@ -258,24 +252,113 @@ Rings edgesRound(const std::vector<plan::Contour>& contours, const Meanings& mea
     return rings;
 }
 
+/// The outlines of areas that are to be gone. What lies within one, and is no island of it, is gone over on purpose:
+/// the edge of a part that it is open to, an opening in its floor.
+class Areas {
+public:
+    Areas(const std::vector<plan::Contour>& contours, const Meanings& meant) {
+        std::vector<Box> boxes, edgeBoxes;
+        for (std::size_t i = 0; i < contours.size(); ++i) {
+            const auto& m = meant.of(i);
+            if (!m.beside || !m.ofArea || m.side != plan::Side::inside || !contours[i].path.closed) continue;
+            const Ring& ring = rings_.emplace_back(Ringed{flattened(wound(contours[i].path, true), 0.002), i}).ring;
+            boxes.push_back(boundsOf(contours[i].path));
+            for (std::size_t k = 0; k < ring.size(); ++k) {
+                edges_.push_back({ring[k], ring[(k + 1) % ring.size()], i});
+                edgeBoxes.push_back(boxOf(edges_.back().a, edges_.back().b));
+            }
+        }
+        index_ = std::make_unique<SpatialIndex>(boxes);
+        edgeIndex_ = std::make_unique<SpatialIndex>(edgeBoxes);
+    }
+    [[nodiscard]] bool empty() const { return rings_.empty(); }
+    /// The contours of those that a place lies within, not on their edges.
+    [[nodiscard]] std::vector<std::size_t> round(Vec2 p) const {
+        std::vector<std::size_t> out;
+        for (const std::size_t k : index_->meeting({p, p}))
+            if (contains(rings_[k].ring, p)) out.push_back(rings_[k].contour);
+        for (const std::size_t k : edgeIndex_->meeting(Box{p, p}.grown(onEdge)))
+            if (distanceToLine(p, edges_[k].a, edges_[k].b) < onEdge) std::erase(out, edges_[k].contour);
+        return out;
+    }
+    /// Where on the way from `a` to `b` one of them may begin or end, 0 to 1.
+    [[nodiscard]] std::vector<double> bounds(Vec2 a, Vec2 b) const {
+        std::vector<double> out{0, 1};
+        const Vec2 way = b - a;
+        for (const std::size_t k : edgeIndex_->meeting(boxOf(a, b).grown(onEdge))) {
+            const Vec2 c = edges_[k].a, d = edges_[k].b;
+            if (distanceBetween(a, b, c, d) > onEdge) continue;
+            if (const double bend = cross(way, d - c); std::abs(bend) > 1e-12)
+                out.push_back(cross(c - a, d - c) / bend);
+            out.push_back(dot(c - a, way) / std::max(1e-12, dot(way, way)));
+        }
+        std::erase_if(out, [](double t) { return !(t >= 0 && t <= 1); });
+        std::sort(out.begin(), out.end());
+        return out;
+    }
+
+private:
+    static constexpr double onEdge = 0.003; // mm, what flattening and offsets come to
+    struct Ringed {
+        Ring ring;
+        std::size_t contour;
+    };
+    struct Edge {
+        Vec2 a, b;
+        std::size_t contour;
+    };
+    std::vector<Ringed> rings_;
+    std::vector<Edge> edges_;
+    std::unique_ptr<SpatialIndex> index_, edgeIndex_;
+};
+
+/// Whether a place on a contour's path is an edge at all: what an open area was carried on by is none.
+class Drawn {
+public:
+    explicit Drawn(const plan::Contour& contour) {
+        if (!contour.drawn.segments.empty()) ruler_.emplace(contour.drawn);
+    }
+    [[nodiscard]] bool has(Vec2 p) const { return !ruler_ || distance(ruler_->at(ruler_->nearest(p)).point, p) < 0.01; }
+
+private:
+    std::optional<Ruler> ruler_;
+};
+
 /// The edges that are cut beside, as straight bits, to ask which of them a tool's way comes near to.
 class Edges {
 public:
-    Edges(const std::vector<plan::Contour>& contours, const std::vector<std::size_t>& wanted) {
+    struct Bit {
+        Vec2 a, b;
+        std::size_t contour;
+        std::vector<std::size_t> within = {}; ///< of which areas, that it is no island of
+    };
+    Edges(const std::vector<plan::Contour>& contours, const std::vector<std::size_t>& wanted, const Areas& areas,
+          const Meanings& meant) {
         std::vector<Box> boxes;
+        const auto put = [&](Bit bit) {
+            boxes.push_back(boxOf(bit.a, bit.b));
+            bits_.push_back(std::move(bit));
+        };
         for (const std::size_t i : wanted) {
             const Ring ring = flattened(contours[i].path, 0.002);
+            const bool island = meant.of(i).ofArea;
+            const Drawn drawn(contours[i]);
             for (std::size_t k = 0; k < ring.size(); ++k) {
-                bits_.push_back({ring[k], ring[(k + 1) % ring.size()], i});
-                boxes.push_back(boxOf(bits_.back().a, bits_.back().b));
+                const Vec2 a = ring[k], b = ring[(k + 1) % ring.size()];
+                if (!drawn.has((a + b) / 2)) continue;
+                if (island || areas.empty()) {
+                    put({a, b, i});
+                    continue;
+                }
+                const auto bounds = areas.bounds(a, b);
+                for (std::size_t n = 0; n + 1 < bounds.size(); ++n)
+                    if (bounds[n + 1] > bounds[n])
+                        put({lerp(a, b, bounds[n]), lerp(a, b, bounds[n + 1]), i,
+                             areas.round(lerp(a, b, (bounds[n] + bounds[n + 1]) / 2))});
             }
         }
         index_ = std::make_unique<SpatialIndex>(boxes);
     }
-    struct Bit {
-        Vec2 a, b;
-        std::size_t contour;
-    };
     template<class Visit> void near(const Box& area, Visit&& visit) const {
         for (const std::size_t k : index_->meeting(area)) visit(bits_[k]);
     }
@@ -328,6 +411,7 @@ Gouge gougeOf(const Reach& reach, const Edges& edges, const Material& material,
     if (reach.relief) return worst;
     edges.near(boxOf(reach.a, reach.b).grown(reach.most()), [&](const Edges::Bit& bit) {
         if (wasAsked(contours, meant, reach.contour, bit.contour)) return;
+        if (std::find(bit.within.begin(), bit.within.end(), reach.contour) != bit.within.end()) return;
         const double kept = meant.keptOff(reach, bit.contour);
         // Most come nowhere near, or just touch.
         if (reach.most() - distanceBetween(reach.a, reach.b, bit.a, bit.b) + kept <= worst.depth) return;
@@ -388,7 +472,8 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
         most = std::max(most, reach.most());
     }
     const SpatialIndex index(boxes);
-    const Edges edges(contours, wanted);
+    const Areas areas(contours, meant);
+    const Edges edges(contours, wanted, areas, meant);
     const Material material(contours, meant);
 
     std::vector<Gouge> gouges(list.size());
@@ -419,6 +504,7 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
         const auto& contour = contours[which];
         auto& edge = edgesOf[i];
         edge = {contour.item, contour.opening, samplesOf(contour.path)};
+        std::erase_if(edge.samples, [drawn = Drawn(contour)](const auto& sample) { return !drawn.has(sample.at); });
         // What is cut on the inside is an opening, whatever it is drawn as: a stencil's areas fall out.
         // What stays by intent makes the tool wider.
         const auto& m = meant.of(which, slants);
@@ -426,8 +512,10 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
         rest[i] = unreached(own, m.side == plan::Side::inside || own.size() > 1, m.unreachedBy(), relieved[which]);
         for (auto& sample : edge.samples) {
             double nearest = 1e9;
+            const auto gone = meant.of(which).ofArea ? std::vector<std::size_t>{} : areas.round(sample.at);
             for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(most * 2.5 + 0.5)))
-                if (list[k].slanted == slants) nearest = std::min(nearest, list[k].missOf(sample.at));
+                if (list[k].slanted == slants && std::find(gone.begin(), gone.end(), list[k].contour) == gone.end())
+                    nearest = std::min(nearest, list[k].missOf(sample.at));
             sample.miss = static_cast<float>(nearest > 1e8 ? most : nearest);
         }
     });

@@ -38,9 +38,7 @@ public:
     /// The outline carried on beyond the edges that it reaches; none: it reaches none.
     [[nodiscard]] Result<std::optional<Path>> outlineOf(const Path& path, double beyond, plan::Rim rim) const {
         const Rings area{flattened(wound(path, true), sampling)};
-        auto solid =
-            rim == plan::Rim::part && !parts_.empty() ? combined(parts_, {}, Combine::join) : Result<Rings>(blank_);
-        if (solid && rim == plan::Rim::part && !parts_.empty()) solid = combined(*solid, blank_, Combine::overlap);
+        const auto solid = rim == plan::Rim::part ? solidRound(area) : Result<Rings>(blank_);
         if (!solid) return solid.problem();
         auto grown = offset(area, beyond);
         auto air = grown ? combined(*grown, *solid, Combine::takeAway) : grown;
@@ -68,6 +66,15 @@ public:
     }
 
 private:
+    /// All parts on the blank, for an area that lies in one of them: beyond is waste. One that lies in none is bounded
+    /// by its own walls, and only the blank's edge is open.
+    [[nodiscard]] Result<Rings> solidRound(const Rings& area) const {
+        auto parts = parts_.empty() ? Result<Rings>(Rings{}) : combined(parts_, {}, Combine::join);
+        const auto common = parts && !parts->empty() ? combined(*parts, area, Combine::overlap) : parts;
+        if (!common) return common;
+        if (squareOf(*common) < 0.5 * squareOf(area)) return blank_;
+        return combined(*parts, blank_, Combine::overlap);
+    }
     /// Joined over what is thinner than a film beside an edge, and only there.
     static Result<Rings> withoutFilm(const Rings& rings, const Rings& solid) {
         auto closed = offset(rings, film);
@@ -132,7 +139,7 @@ plan::Pieces opened(const job::Job& job, plan::Pieces pieces, std::vector<Snag>&
                   .where = {},
                   .mend = "Give the other step another outline, or set the blank's edge to a wall."});
         } else if (*outline) {
-            out.contours[c].path = **outline;
+            out.contours[c].drawn = std::exchange(out.contours[c].path, **outline);
         }
     }
     return out;

@@ -82,6 +82,50 @@ TEST_CASE("deviation: a gouge from any place of a cut, its leads too, is measure
     }
 }
 
+TEST_CASE("deviation: what lies within an area that is cleared is gone over on purpose, what lies beside it is not",
+          "[safety]") {
+    // A rebate that is open to its panel's lower edge, and a pocket with an opening through its floor.
+    auto job = fresh();
+    job.sheet().stock = {.width = 220, .height = 160, .thickness = 9, .spacer = 4};
+    job = drawn(job, {{rectangle({30, 30}, {150, 120}, 0), {}}}, "panel");
+    job = set(stepped(job, "outline", "end-6"), "layers", "panel");
+    job = drawn(job, {{rectangle({30, 30}, {150, 42}, 0), {}}}, "rebate");
+    job = set(set(stepped(job, "clear", "end-6"), "layers", "rebate"), "rim", "blank and parts");
+    job = set(job, "depth", "4");
+    job = drawn(job, {{rectangle({60, 60}, {120, 105}, 0), {}}}, "pocket");
+    job = set(set(stepped(job, "clear", "end-6"), "layers", "pocket"), "depth", "3");
+    job = drawn(job, {{circle({90, 80}, 9), {}}}, "window");
+    job = set(set(stepped(job, "outline", "end-3"), "layers", "window"), "hold", "none");
+    const auto good = proofOf(job);
+    for (const auto& f : good.findings) UNSCOPED_INFO(f.what);
+    CAPTURE(good.deviation.cutIntoAt.x, good.deviation.cutIntoAt.y);
+    CHECK(good.mayRun());
+    CHECK(good.deviation.cutInto < 0.01);
+    CHECK(good.deviation.leftStanding < 0.02);
+    // The same ways, but a bit of the rebate's goes up into the panel, and one of the pocket's over its wall.
+    const auto spoiltBy = [&](std::size_t step, Vec2 to) {
+        auto path = good.path;
+        auto& moves = path.steps[step].moves;
+        for (std::size_t i = 0; i + 1 < moves.size(); ++i) {
+            if (moves[i].kind == toolpath::Move::Kind::rapid || moves[i].to.z > -2) continue;
+            const auto back = moves[i].to;
+            const std::vector extra{toolpath::Move::line({to.x, to.y, back.z}, 900), toolpath::Move::line(back, 900)};
+            moves.insert(moves.begin() + static_cast<std::ptrdiff_t>(i) + 1, extra.begin(), extra.end());
+            for (auto& cut : path.steps[step].cuts) {
+                if (cut.first > i) cut.first += 2;
+                if (cut.end > i) cut.end += 2;
+            }
+            Progress progress;
+            return proof::deviationOf(path, progress)->cutInto;
+        }
+        return 0.0;
+    };
+    REQUIRE(good.path.steps.size() == 4);
+    REQUIRE(good.path.steps[0].kind->name == "clear");
+    CHECK(spoiltBy(0, {90, 40.5}) > 1.4); // its wall is at 42
+    CHECK(spoiltBy(1, {118, 80}) > 0.9);  // its wall is at 120
+}
+
 TEST_CASE("toolpath: whatever goes down into stock sinks no quicker than it may plunge, but in a hole it has made",
           "[property]") {
     for (unsigned seed = 1; seed <= 60; ++seed) {

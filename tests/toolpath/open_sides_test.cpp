@@ -122,6 +122,10 @@ TEST_CASE("open sides: along a part's edge it runs over the waste, but not into 
             }
         CHECK(into == 0);
     }
+    // An area that lies in no part is bounded by its walls, however much waste is round it.
+    const Piece alone{rectangle({160, 40}, {190, 90}, 0), {}};
+    const auto apart = planned(cleared(drawn(job, {alone}, "alone"), "blank and parts", "rings", "alone"));
+    CHECK_FALSE(sweptBy(apart, 2).isTouched({157, 60}));
     // What lies beyond would close round something that stands: that is told, and it stays within its walls.
     const Piece horseshoe{wound(pathOf(ring("40,0 60,0 60,30 64,30 64,0 84,0 84,50 40,50"), true), true), {}};
     const auto told = planned(cleared(onSheet(160, 120, {horseshoe}), "blank"));
@@ -134,6 +138,62 @@ TEST_CASE("open sides: along a part's edge it runs over the waste, but not into 
     const auto both = planned(set(stepped(shared, "outline", "end-3"), "side", "inside"));
     CHECK(std::any_of(both.snags.begin(), both.snags.end(),
                       [](const auto& snag) { return snag.what.find("Another step") != std::string::npos; }));
+}
+
+TEST_CASE("clear: a bull nose leaves a floor that is flat but for its own corner along the walls", "[property]") {
+    for (const double corner : {0.5, 1.5, 2.8}) {
+        shop::Tool tool{.key = "nose", .name = "Nose 8", .number = 44, .kind = shop::ToolKind::bullNose, .diameter = 8};
+        tool.corner = corner, tool.fluteLength = 20;
+        const std::vector<Piece> areas{{rectangle({30, 30}, {90, 75}, 0), {wound(circle({60, 52}, 6), false)}}};
+        auto job = onSheet(160, 120, areas);
+        job.tools.push_back(tool);
+        job = set(set(set(stepped(job, "clear", "nose"), "layers", "floor"), "depth", "4"), "depthPerPass", "4");
+        job = set(job, "overlap", "10"); // more than it cuts level is not let between
+        const auto path = planned(job);
+        CAPTURE(corner);
+        CHECK(path.snags.empty());
+        const auto swept = sweptBy(path, 4);
+        const Rings rings = ringsOf(areas);
+        // Its shape once more, from the circle's equation.
+        const auto edge = [&](double r) {
+            const double off = r - (4 - corner);
+            return off <= 0 ? 0 : corner - std::sqrt(std::max(0.0, corner * corner - off * off));
+        };
+        double ridge = 0, into = 0, foot = 0;
+        std::size_t floors = 0, feet = 0;
+        for (double x = 30.1; x < 90; x += 0.63)
+            for (double y = 30.1; y < 75; y += 0.63) {
+                const Vec2 p{x, y};
+                const double inside = room(rings, p);
+                if (inside <= 0) continue;
+                double height = 0; // above the floor; 4 is the top
+                double nearest = 1e9;
+                for (const auto& way : swept.floor)
+                    nearest = std::min(nearest, distanceToLine(p, way.first, way.second));
+                height = nearest > 4 ? 4 : edge(nearest);
+                const bool square = std::min(x - 30, 90 - x) > 8 || std::min(y - 30, 75 - y) > 8; // no corner near
+                if (!square) continue;
+                if (inside > corner + 0.02) ridge = std::max(ridge, height), ++floors;
+                if (inside < corner - 0.02) {
+                    const double meant = corner - std::sqrt(corner * corner - (corner - inside) * (corner - inside));
+                    foot = std::max(foot, std::abs(height - meant)), ++feet;
+                }
+            }
+        for (const auto& way : swept.below) into = std::max(into, 4 - room(rings, way.second));
+        CHECK(floors > 1000);
+        CHECK(feet > 20);
+        CHECK(ridge < 0.003);
+        CHECK(foot < 0.12); // near the wall it is steep: a hair of the way is much of the height
+        CHECK(into < 0.01);
+    }
+    shop::Tool tool{.key = "nose", .name = "Nose 8", .number = 44, .kind = shop::ToolKind::bullNose, .diameter = 8};
+    tool.corner = 1;
+    auto job = onSheet(160, 120, {{rectangle({30, 30}, {90, 75}, 0), {}}});
+    job.tools.push_back(tool);
+    job = set(stepped(job, "outline", "nose"), "extra", "0.3");
+    REQUIRE(planned(job).snags.size() == 1);
+    CHECK(planned(job).snags[0].what.find("leaves a foot") != std::string::npos);
+    CHECK(planned(set(job, "extra", "1")).snags.empty());
 }
 
 TEST_CASE("clear: it goes in by holes that were drilled, drilled before it, and never straight down elsewhere",

@@ -110,9 +110,11 @@ WordChoice::WordChoice(const QString& label, const QStringList& words, QWidget* 
         button->setCheckable(true);
         button->setObjectName(words[i]);
         button->setAccessibleName(label.isEmpty() ? words[i] : label + ": " + words[i]);
-        // Four words are as much as a side sheet takes.
-        button->setStyleSheet(
-            QStringLiteral("QPushButton { padding: 3px %1px; border-radius: 0; }").arg(words.size() > 3 ? 5 : 6));
+        // Five words are as much as a side sheet takes, six when they stand close.
+        button->setStyleSheet(QStringLiteral("QPushButton { padding: 3px %1px; border-radius: 0; }")
+                                  .arg(words.size() > 5   ? 3
+                                       : words.size() > 3 ? 5
+                                                          : 6));
         group_->addButton(button, i);
         layout->addWidget(button);
     }
