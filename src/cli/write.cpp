@@ -20,6 +20,12 @@ std::vector<job::Job> wanted(const job::Job& job, const Asked& o) {
     return out;
 }
 
+/// Whether what was asked for is a file such as is written, and no folder that is there.
+bool namesFile(const std::filesystem::path& out, const std::filesystem::path& program) {
+    std::error_code none;
+    return out.has_extension() && out.extension() == program.extension() && !std::filesystem::is_directory(out, none);
+}
+
 /// All programs, or none of them: a sheet with a no-go keeps the others from being cut as if all were well.
 int write(const Asked& o) {
     auto job = jobAt(o.file, o.sheet);
@@ -49,7 +55,16 @@ int write(const Asked& o) {
     if (programs.empty())
         return complain({.what = "Nothing lies on any sheet.", .where = o.file, .mend = "Lay pieces on a sheet."});
     std::error_code error;
-    std::filesystem::create_directories(o.folder, error);
+    if (namesFile(o.folder, programs.front().first)) {
+        if (programs.size() > 1)
+            return complain(
+                {.what = fmt::format("{} programs come of this job, and {} names one.", programs.size(), o.folder),
+                 .where = "--out",
+                 .mend = "Name a folder for them, or one sheet by --sheet."});
+        programs.front().first = o.folder;
+    } else {
+        std::filesystem::create_directories(o.folder, error);
+    }
     for (const auto& [file, text] : programs) {
         if (auto done = writeAtomically(realDisk(), file, text); !done) return complain(done.problem());
         fmt::print("{}\n", file.string());
@@ -65,7 +80,7 @@ void addWrite(Options& app, int& exit) {
                                         "(exit code 2).\nExample: ferrograph-cli write proscenium.ferro -o out");
     auto o = std::make_shared<Asked>();
     command.option("job", o->file).required();
-    command.option("-o,--out", o->folder, "folder");
+    command.option("-o,--out", o->folder, "a folder (default: this one), or the file if it is one program");
     command.option("--dialect", o->dialect, "instead of the job's own");
     command.option("--sheet", o->sheet, "only this one, by name or number");
     command.run([o, &exit] { exit = write(*o); });

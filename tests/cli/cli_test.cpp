@@ -32,6 +32,8 @@ TEST_CASE("cli: new, edit, proof, write, the bytes are the core's own") {
     CHECK(shell.text("cut.png").substr(1, 3) == "PNG");
     CHECK(proved.errors.find("proofing") != std::string::npos); // progress, not on the way of the answer
     shouldBe(shell.run("write plate.ferro -o out"), 0);
+    shouldBe(shell.run("write plate.ferro -o one.nc"), 0); // a file where one is named
+    CHECK(std::filesystem::is_regular_file(shell.file("one.nc")));
     const auto job = job::load(realDisk(), shell.file("plate.ferro"));
     REQUIRE(job);
     Progress progress;
@@ -481,6 +483,9 @@ TEST_CASE("command line: the piece in the round from any side, a file for each t
     shouldBe(shell.run(fmt::format("proof {} --round 30 35", sign)), 1);
     shouldBe(shell.run(fmt::format("proof {} --picture d.png --round 30 95", sign)), 1);
     shouldBe(shell.run(fmt::format("edit {} output tool '{{number}}-{{tool}}' -o tools.ferro", sign)), 0);
+    const auto several = shell.run("write tools.ferro -o one.nc");
+    CHECK(several.exit == 1);
+    CHECK(several.errors.find("names one") != std::string::npos);
     const auto written = shell.run("write tools.ferro -o out").out;
     CHECK(std::count(written.begin(), written.end(), '\n') >= 2);
     CHECK(written.find("out/01-") != std::string::npos);

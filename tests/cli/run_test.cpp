@@ -1,3 +1,4 @@
+#include "job/lie.h"
 #include "support/failing_disk.h"
 #include "support/shell.h"
 
@@ -47,6 +48,44 @@ TEST_CASE("run: over a pseudo-terminal a job is finished, whatever the link does
             last = line;
         }
     }
+}
+
+TEST_CASE("run: a blank is felt by the machine, its program follows how it lies, and what the run took is kept") {
+    const Shell shell;
+    makePlate(shell);
+    // The bed lies 90 below the upper end of the mill's travel; the blank's top goes up by 1 mm in 600.
+    REQUIRE(writeAtomically(realDisk(), shell.file("top.csv"), "0,0,12\n600,0,13\n0,400,12\n600,400,13\n"));
+    const auto machine = standIn(shell, {"--top", shell.file("top.csv").string()});
+    const std::string to = " --to '" + shell.file("mill").string() + "' --home --zero 20 20 ";
+    // From below the top nothing is felt, and that is told.
+    const auto under = shell.run("feel plate.ferro" + to + "-85");
+    CHECK(under.exit == 1);
+    CHECK(under.errors.find("met before it is begun") != std::string::npos);
+    CHECK(shell.run("lie plate.ferro").errors.find("not measured") != std::string::npos);
+    CHECK(shell.run("feel plate.ferro --places 1x9" + to + "-78").exit == 1);
+    shouldBe(shell.run("feel plate.ferro --places 3x2 --margin 15" + to + "-78"), 0);
+    const auto lie = shell.run("lie plate.ferro");
+    shouldBe(lie, 0);
+    CHECK(std::count(lie.out.begin(), lie.out.end(), '\n') == 7);
+    REQUIRE(writeAtomically(realDisk(), shell.file("felt.csv"), lie.out));
+    const auto heights = job::lieFrom(lie.out, {});
+    REQUIRE(heights);
+    // Where the sheet's corner lies, 20 from the bed's, it is 20/600 above 12; the zero was 0 there.
+    for (const double x : heights->xs)
+        for (const double y : heights->ys) CHECK(heights->at({x, y}) == Approx((x + 20) / 600).margin(0.004));
+    shouldBe(shell.run("write plate.ferro -o bent.nc"), 0);
+    shouldBe(shell.run("lie plate.ferro --flat"), 0);
+    shouldBe(shell.run("write plate.ferro -o flat.nc"), 0);
+    CHECK(shell.text("bent.nc").size() > shell.text("flat.nc").size());
+    shouldBe(shell.run("lie plate.ferro --read felt.csv"), 0);
+    shouldBe(shell.run("write plate.ferro -o again.nc"), 0);
+    CHECK(std::abs(static_cast<double>(shell.text("again.nc").size()) -
+                   static_cast<double>(shell.text("bent.nc").size())) < 40); // heights of four digits
+    CHECK(shell.run("runs").out.empty());
+    shouldBe(shell.run("run plate.ferro" + to + "-78 --yes"), 0);
+    const auto runs = shell.run("runs");
+    CHECK(runs.out.find("mill-600: the last 1 runs took 1.0") != std::string::npos);
+    CHECK(runs.out.find("proofed\tplate") != std::string::npos);
 }
 
 TEST_CASE("run: a machine of a plain conversation is run by its answers alone, and what that cannot promise is told") {
