@@ -74,7 +74,7 @@ TEST_CASE("sheets: tabs come with the second, each shows, plans and proofs its o
     CHECK(w.job().artwork->sheet == artwork::firstSheet);
 }
 
-TEST_CASE("sheets: measured heights are read from a file, shown and forgotten; a wrong file is told") {
+TEST_CASE("sheets: measured heights are read from a file, shown and forgotten, and a wrong file is told") {
     Window w;
     w.open(FERRO_DEMO "/proscenium.ferro");
     w.act("stationSheet");
