@@ -57,7 +57,6 @@ struct FeelAsked : MachineAsked {
 Result<link::FeelGrid> gridOf(const FeelAsked& o, const job::Job& job) {
     link::FeelGrid grid;
     grid.above = o.above, grid.seek = o.seek, grid.plate = o.thick;
-    grid.area = job::sheetOf(job.sheet().stock).grown(-o.margin);
     const auto cross = o.places.find('x');
     const auto columns = parseQuantity(o.places.substr(0, cross), Measure::count, Units::mm);
     const auto rows =
@@ -67,8 +66,7 @@ Result<link::FeelGrid> gridOf(const FeelAsked& o, const job::Job& job) {
                        .where = "--places",
                        .mend = "Give columns and rows, as 4x3."};
     grid.columns = static_cast<int>(*columns), grid.rows = static_cast<int>(*rows);
-    if (auto fine = link::checked(grid); !fine) return fine.problem();
-    return grid;
+    return link::placedOn(job, grid, o.margin);
 }
 
 Result<job::Lie> felt(const FeelAsked& o, const job::Job& job) {

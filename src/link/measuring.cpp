@@ -1,6 +1,8 @@
 #include "link/measuring.h"
 
 #include "base/quantity.h"
+#include "geometry/flatten.h"
+#include "geometry/measure.h"
 
 namespace ferro::link {
 
@@ -17,14 +19,38 @@ Result<void> checked(const FeelGrid& grid) {
     return {};
 }
 
+Vec2 FeelGrid::at(int column, int row) const {
+    return {area.low.x + area.width() * column / (columns - 1), area.low.y + area.height() * row / (rows - 1)};
+}
+
+Result<FeelGrid> placedOn(const job::Job& job, FeelGrid grid, double margin) {
+    const auto& stock = job.sheet().stock;
+    grid.area = job::sheetOf(stock).grown(-margin);
+    grid.above = std::max(grid.above, job::travelHeight(job));
+    if (auto fine = checked(grid); !fine) return fine.problem();
+    const Piece blank = job::blankOf(stock);
+    Rings rings{flattened(blank.outline, 0.05)};
+    for (const auto& opening : blank.openings) rings.push_back(flattened(opening, 0.05));
+    constexpr double probe = 6; // mm, as wide as what comes down may be
+    for (int row = 0; row < grid.rows; ++row)
+        for (int column = 0; column < grid.columns; ++column) {
+            const Vec2 p = grid.at(column, row);
+            const auto no = [&](std::string_view where) {
+                return Problem{
+                    .what = fmt::format("The place at x {}, y {} of the sheet lies {}.", mm(p.x), mm(p.y), where),
+                    .where = {},
+                    .mend = "Use another number of places, or another margin."};
+            };
+            if (!contains(rings, p)) return no("beside the blank");
+            for (const auto& clamp : job.sheet().clamps)
+                if (clamp.area.grown(probe).contains(p)) return no("on a clamp");
+        }
+    return grid;
+}
+
 std::pair<int, int> Feeling::placeOf(std::size_t k) const {
     const int row = static_cast<int>(k) / grid_.columns, along = static_cast<int>(k) % grid_.columns;
     return {row % 2 ? grid_.columns - 1 - along : along, row};
-}
-
-Vec2 Feeling::at(int column, int row) const {
-    return {grid_.area.low.x + grid_.area.width() * column / (grid_.columns - 1),
-            grid_.area.low.y + grid_.area.height() * row / (grid_.rows - 1)};
 }
 
 std::vector<std::string> Feeling::blocks() const {
@@ -32,7 +58,7 @@ std::vector<std::string> Feeling::blocks() const {
     std::vector<std::string> out{fmt::format("G21 G90 G0 Z{:.3f}", above)};
     if (finished()) return out;
     const auto [column, row] = placeOf(done());
-    const Vec2 p = at(column, row) - zero_;
+    const Vec2 p = grid_.at(column, row) - zero_;
     out.push_back(fmt::format("G0 X{:.3f} Y{:.3f}", p.x, p.y));
     out.push_back(fmt::format("G38.2 Z{:.3f} F{:.0f}", top - grid_.seek, grid_.fast));
     out.push_back(fmt::format("G91 G0 Z{:.3f}", grid_.back));
@@ -43,8 +69,8 @@ std::vector<std::string> Feeling::blocks() const {
 
 job::Lie Feeling::lie() const {
     job::Lie lie;
-    for (int c = 0; c < grid_.columns; ++c) lie.xs.push_back(at(c, 0).x);
-    for (int r = 0; r < grid_.rows; ++r) lie.ys.push_back(at(0, r).y);
+    for (int c = 0; c < grid_.columns; ++c) lie.xs.push_back(grid_.at(c, 0).x);
+    for (int r = 0; r < grid_.rows; ++r) lie.ys.push_back(grid_.at(0, r).y);
     lie.heights.resize(count());
     for (std::size_t k = 0; k < heights_.size(); ++k) {
         const auto [column, row] = placeOf(k);

@@ -1,7 +1,6 @@
 #pragma once
 
-#include "geometry/path.h"
-#include "job/lie.h"
+#include "job/job.h"
 
 #include <string>
 #include <vector>
@@ -18,8 +17,13 @@ struct FeelGrid {
     double fast = 150, slow = 20; ///< mm/min
     double back = 1;              ///< mm up between the two
     double plate = 0;             ///< mm thick, of what is laid on each place to be met; 0: the blank itself is met
+
+    [[nodiscard]] Vec2 at(int column, int row) const;
 };
 [[nodiscard]] Result<void> checked(const FeelGrid& grid);
+/// The same over the job's sheet, so far within its edges, going from place to place over the clamps. A place beside
+/// the blank or on a clamp, where the probe would come down on something else, is a problem that names it.
+[[nodiscard]] Result<FeelGrid> placedOn(const job::Job& job, FeelGrid grid, double margin);
 
 /// Feels place after place: blocks go out, and where the tool rests when they are done comes back.
 class Feeling {
@@ -39,7 +43,6 @@ public:
 private:
     /// Along one row and back along the next.
     [[nodiscard]] std::pair<int, int> placeOf(std::size_t k) const;
-    [[nodiscard]] Vec2 at(int column, int row) const;
 
     FeelGrid grid_;
     Vec2 zero_;

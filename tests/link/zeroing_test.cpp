@@ -120,6 +120,23 @@ TEST_CASE("feeling: an uneven top is felt place by place, as high as it is, what
                     CHECK(lie.at({x, y}) == Approx(top(corner + Vec2{x, y}) - nominal).margin(0.003));
                 }
         }
+    // Over a job's sheet it passes over all clamps, and comes down on none, nor beside the blank.
+    auto job = fresh();
+    job.sheet().stock = {.width = 300, .height = 200, .thickness = 12};
+    link::FeelGrid asked;
+    CHECK(link::placedOn(job, asked, 10)->area.high.x == Approx(290));
+    CHECK(link::placedOn(job, asked, 10)->above == Approx(job.plan.clearance));
+    job.sheet().clamps = {{{{120, 80}, {140, 95}}, 22}};
+    REQUIRE(link::placedOn(job, asked, 10));
+    CHECK(link::placedOn(job, asked, 10)->above >= 24);
+    job.sheet().clamps.push_back({{{0, 0}, {30, 20}}, 22});
+    const auto onClamp = link::placedOn(job, asked, 10);
+    REQUIRE_FALSE(onClamp);
+    CHECK(onClamp.problem().what == "The place at x 10 mm, y 10 mm of the sheet lies on a clamp.");
+    CHECK(link::placedOn(job, asked, 40));
+    job.sheet().clamps.clear();
+    job.sheet().stock.outline = Piece{wound(pathOf(ring("0,0 300,0 300,200 150,30 0,200"), true), true), {}};
+    CHECK(link::placedOn(job, asked, 10).problem().what.find("beside the blank") != std::string::npos);
     // Where nothing is met within what was asked it trips; it goes no deeper.
     Table table(-45.0); // 35 below where it stands
     link::FeelGrid grid;

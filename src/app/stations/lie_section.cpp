@@ -90,17 +90,15 @@ FeelSection::FeelSection(Session& session) : Section(tr("Feel the blank")), sess
 }
 
 void FeelSection::start() {
-    const auto& stock = session_.job().sheet().stock;
     link::FeelGrid grid;
-    grid.area = job::sheetOf(stock).grown(-margin_->quantity());
     grid.columns = static_cast<int>(std::lround(columns_->quantity()));
     grid.rows = static_cast<int>(std::lround(rows_->quantity()));
     // The stand-in's plate lies on all of its blank.
     if (session_.runner().hasStandIn()) grid.plate = session_.runner().standInPlate();
-    if (auto fine = link::checked(grid); !fine)
-        return void(Q_EMIT told(QString::fromStdString(fine.problem().text()), true));
-    const auto zero = job::zeroOf(stock);
-    session_.runner().feel(grid, zero.at, zero.z);
+    const auto placed = link::placedOn(session_.job(), grid, margin_->quantity());
+    if (!placed) return void(Q_EMIT told(QString::fromStdString(placed.problem().text()), true));
+    const auto zero = job::zeroOf(session_.job().sheet().stock);
+    session_.runner().feel(*placed, zero.at, zero.z);
 }
 
 void FeelSection::takeResult() {
