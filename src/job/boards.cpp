@@ -65,7 +65,7 @@ Result<Job> withBoard(const Job& job, const shop::Book& book, std::string_view k
     const auto stock = stockOf(*board, job.sheet().stock);
     if (!stock) return stock.problem();
     auto out = withStock(withMaterial(job, *material), *stock);
-    if (out) out->sheet().board = board->key, out->sheet().cost = board->cost;
+    if (out) out->sheet().lie.reset(), out->sheet().board = board->key, out->sheet().cost = board->cost;
     return out;
 }
 

@@ -157,6 +157,7 @@ Result<Job> withBlank(const Job& job, const std::optional<Piece>& outline) {
     for (auto& item : art.items)
         if (item.sheet == job.sheet().id) item.place = shift * item.place;
     out = withArtwork(out, std::move(art));
+    out.sheet().lie.reset(); // it was measured on what this is cut from
     for (auto& clamp : out.sheet().clamps) clamp.area = {clamp.area.low - box.low, clamp.area.high - box.low};
     return withStock(out, stock);
 }

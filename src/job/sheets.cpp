@@ -40,6 +40,7 @@ Result<Job> withSheetAdded(const Job& job, std::string_view name) {
         return Problem{.what = fmt::format("A job has {} sheets at most.", mostSheets), .where = {}, .mend = {}};
     Sheet sheet = job.sheet();
     sheet.clamps.clear();
+    sheet.lie.reset(); // of another blank
     auto art = *job.artwork;
     for (const auto& other : job.sheets) art.lastId = std::max(art.lastId, other.id.value);
     sheet.id = {++art.lastId};

@@ -42,6 +42,12 @@ Problem noStep(plan::StepId id) {
             .mend = "List the steps to see their numbers."};
 }
 
+/// What did again what is no longer there stands by itself.
+void forgetLost(plan::Plan& plan) {
+    for (auto& step : plan.steps)
+        if (step.again && !find(plan, step.again)) step.again = {};
+}
+
 /// What a step that does another's work again takes from it: all but its own place, name, note and stop.
 plan::Step againOf(const plan::Step& step, plan::Step copy) {
     copy.tool = step.tool;
@@ -203,8 +209,7 @@ Result<Job> withFittingSteps(const Job& job) {
 Result<Job> withoutStep(const Job& job, plan::StepId id) {
     Job out = job;
     if (std::erase_if(out.plan.steps, [&](const plan::Step& step) { return step.id == id; }) == 0) return noStep(id);
-    for (auto& step : out.plan.steps)
-        if (step.again == id) step.again = {};
+    forgetLost(out.plan);
     return out;
 }
 
@@ -248,10 +253,12 @@ Result<Job> withStepTools(const Job& job, plan::StepId id, const std::vector<std
     };
     ++at;
     while (at != steps.end() && isRestOfFirst(*at)) at = steps.erase(at);
+    forgetLost(out.plan);
     const auto* before = toolOf(out, first);
     for (std::size_t i = 1; i < tools.size(); ++i) {
         plan::Step step = first;
         step.id = {++out.plan.lastId};
+        step.again = {};
         step.tool = tools[i];
         const auto* tool = toolOf(out, step);
         if (!tool) return noTool(job, tools[i], nullptr);

@@ -242,6 +242,28 @@ TEST_CASE("edits: name, units, order, dialect, clearance and clamps each have th
     CHECK_FALSE(job::withClamp(job, {{{1e9, 10}, {1e9 + 5, 30}}, 15}));
 }
 
+TEST_CASE("job: what does again a step that is gone stands by itself, and the file opens") {
+    auto job = test::drawn(test::fresh(), {{rectangle({20, 20}, {120, 90}), {}}});
+    job = with(job, job::withStepAdded(job, "clear", "end-6"));
+    const auto clear = job.plan.steps[0].id;
+    job = with(job, job::withStepTools(job, clear, {"end-6", "end-3"}));
+    REQUIRE(job.plan.steps.size() == 2);
+    job = with(job, job::withStepAgain(job, job.plan.steps[1].id));
+    CHECK(job.plan.steps[2].again == job.plan.steps[1].id);
+    CHECK(*job::fromBytes(*job::toBytes(job)) == job);
+    // Other tools make other rest steps: the one that was done again goes.
+    const auto one = with(job, job::withStepTools(job, clear, {"end-3"}));
+    for (const auto& step : one.plan.steps) CHECK((!step.again || plan::find(one.plan, step.again)));
+    CHECK(job::fromBytes(*job::toBytes(one)));
+    const auto first = with(job, job::withStepAgain(job, clear));
+    const auto more = with(first, job::withStepTools(first, first.plan.steps[1].id, {"end-6", "end-3"}));
+    for (const auto& step : more.plan.steps) CHECK((!step.again || plan::find(more.plan, step.again)));
+    CHECK(job::fromBytes(*job::toBytes(more)));
+    auto lost = job;
+    lost.plan.steps.erase(lost.plan.steps.begin() + 1);
+    CHECK_FALSE(job::fromBytes(*job::toBytes(lost)));
+}
+
 TEST_CASE("job: the steps that fit take all that no step takes yet, and say when there is nothing") {
     auto job = test::fresh();
     CHECK_FALSE(job::withFittingSteps(job));

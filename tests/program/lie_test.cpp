@@ -1,5 +1,7 @@
 // Programs for blanks that lie unevenly, run by the witness over a surface of its own.
 #include "geometry/measure.h"
+#include "job/job_file.h"
+#include "job/sheets.h"
 #include "program/for_job.h"
 #include "support/jobs.h"
 #include "support/proofs.h"
@@ -208,6 +210,7 @@ TEST_CASE("lie: a blank that may be uneven is told where depths hang on it, and 
     CHECK(job::fromBytes(*job::toBytes(measured))->sheet().lie == lie);
     stock = measured.sheet().stock, stock.corner = job::ZeroCorner::upperLeft;
     CHECK_FALSE(with(measured, job::withStock(measured, stock)).sheet().lie);
+    CHECK_FALSE(with(measured, job::withSheetAdded(measured)).sheet().lie); // another blank
     low.heights.pop_back();
     CHECK_FALSE(job::withLie(job, low));
 }
