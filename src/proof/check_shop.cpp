@@ -166,11 +166,16 @@ void Checker::tops() {
             for (const auto& cut : step.cuts) {
                 if (!cut.intent.frees || cut.intent.side != plan::Side::outside || !cut.intent.contour) continue;
                 const auto& edge = contours[*cut.intent.contour].path;
-                // A little way into the part: outer edges have it on their left, openings on their right.
-                const Vec2 at = pointAt(edge.start, edge.segments[0], 0.5),
-                           along = tangentAt(edge.start, edge.segments[0], 0.5);
-                const Vec2 in = perpendicular(along) * (areaOf(edge) > 0 ? 0.1 : -0.1);
-                if (contains(area, at + in)) parts[step.name].push_back(&cut);
+                // A little way into the part, all round it: outer edges have it on their left, openings on their right.
+                // An area that is open to its edge takes some of its top only.
+                const double inwards = areaOf(edge) > 0 ? 0.1 : -0.1;
+                bool all = true;
+                for (std::size_t k = 0; k < edge.segments.size() && all; ++k) {
+                    const Vec2 at = pointAt(edge.from(k), edge.segments[k], 0.5),
+                               along = tangentAt(edge.from(k), edge.segments[k], 0.5);
+                    all = contains(area, at + perpendicular(along) * inwards);
+                }
+                if (all) parts[step.name].push_back(&cut);
             }
         for (const auto& [name, cuts] : parts) {
             auto& f =

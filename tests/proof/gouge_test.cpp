@@ -95,13 +95,19 @@ TEST_CASE("deviation: what lies within an area that is cleared is gone over on p
     job = drawn(job, {{rectangle({60, 60}, {120, 105}, 0), {}}}, "pocket");
     job = set(set(stepped(job, "clear", "end-6"), "layers", "pocket"), "depth", "3");
     job = drawn(job, {{circle({90, 80}, 9), {}}}, "window");
-    job = set(set(stepped(job, "outline", "end-3"), "layers", "window"), "hold", "none");
+    job = set(set(stepped(job, "outline", "end-3"), "layers", "window"), "side", "inside");
     const auto good = proofOf(job);
     for (const auto& f : good.findings) UNSCOPED_INFO(f.what);
     CAPTURE(good.deviation.cutIntoAt.x, good.deviation.cutIntoAt.y);
     CHECK(good.mayRun());
     CHECK(good.deviation.cutInto < 0.01);
     CHECK(good.deviation.leftStanding < 0.02);
+    CHECK(std::none_of(good.findings.begin(), good.findings.end(),
+                       [](const auto& f) { return f.what.find("clears the top of") != std::string::npos; }));
+    // What is to stand in the pocket as a part, and is not let stand as an island, is still cut into.
+    const auto standing = proofOf(set(job, "side", "outside"));
+    CHECK_FALSE(standing.mayRun());
+    CHECK(standing.deviation.cutInto > 2);
     // The same ways, but a bit of the rebate's goes up into the panel, and one of the pocket's over its wall.
     const auto spoiltBy = [&](std::size_t step, Vec2 to) {
         auto path = good.path;

@@ -1,0 +1,67 @@
+#include "proof/meant_internal.h"
+
+namespace ferro::proof {
+
+Meanings meaningsOf(const toolpath::Toolpath& path) {
+    const std::size_t count = path.pieces->contours.size();
+    Meanings meant{std::vector<Meant>(count), std::vector<Meant>(count)};
+    for (const auto& step : path.steps)
+        for (const auto& cut : step.cuts) {
+            if (!cut.intent.beside() || !cut.intent.contour) continue;
+            const bool slants = step.tool.isPointed();
+            auto& m = (slants ? meant.slanted : meant.upright)[*cut.intent.contour];
+            // What slants up to the edge is as thin as the point; a bevel, as thick as where it meets the edge.
+            const double slanted = cut.intent.allowance < 0 ? step.tool.radiusAt(cut.intent.bottom) : step.tool.tip / 2;
+            const double radius = slants ? slanted : step.tool.radius();
+            m.allowance = m.beside ? std::min(m.allowance, cut.intent.allowance) : cut.intent.allowance;
+            m.radius = m.beside ? std::min(m.radius, radius) : radius;
+            if (!m.beside) m.side = cut.intent.side;
+            m.beside = true;
+            m.ofArea = m.ofArea || (step.kind && step.kind->takes == plan::Takes::areas);
+        }
+    return meant;
+}
+
+std::vector<Reach> reaches(const toolpath::Toolpath& path) {
+    std::vector<Reach> list;
+    toolpath::Vec3 at = path.start;
+    for (const auto& step : path.steps) {
+        std::size_t cut = 0;
+        for (std::size_t i = 0; i < step.moves.size(); ++i) {
+            const auto& move = step.moves[i];
+            const auto from = std::exchange(at, move.to);
+            while (cut < step.cuts.size() && i >= step.cuts[cut].end) ++cut;
+            if (cut == step.cuts.size() || !step.cuts[cut].intent.beside() || !step.cuts[cut].intent.contour ||
+                move.kind == toolpath::Move::Kind::rapid)
+                continue;
+            // Tabs are meant to stand: where the beam is off on a feed move, and where a cutter is lifted, counts as
+            // reached.
+            if (!path.byBeam() && std::min(from.z, move.to.z) >= 0) continue;
+            const auto& tool = step.tool;
+            const bool flat = !path.turns() || tool.kind == shop::ToolKind::endMill;
+            const auto radiusAt = [&](double z) { return flat ? tool.radius() : tool.radiusAt(std::max(0.0, -z)); };
+            const double whole = lengthOf(from.flat(), move.flat());
+            Vec2 a = from.flat();
+            const auto& reliefs = step.cuts[cut].intent.reliefs;
+            const bool meant = std::any_of(reliefs.begin(), reliefs.end(), [&](const auto& relief) {
+                return distanceToLine(a, relief.first, relief.second) < 1e-6 &&
+                       distanceToLine(move.to.flat(), relief.first, relief.second) < 1e-6;
+            });
+            double radius = radiusAt(from.z), done = 0;
+            flattenSegment(a, move.flat(), 0.0005, [&](Vec2 b) {
+                done += distance(a, b);
+                const double end = radiusAt(whole > 0 ? from.z + (move.to.z - from.z) * std::min(1.0, done / whole)
+                                                      : std::min(from.z, move.to.z));
+                list.push_back(
+                    {a, b, whole > 0 ? radius : end, end, *step.cuts[cut].intent.contour, tool.isPointed(), meant});
+                a = b;
+                radius = end;
+            });
+        }
+    }
+    std::sort(list.begin(), list.end());
+    list.erase(std::unique(list.begin(), list.end()), list.end());
+    return list;
+}
+
+} // namespace ferro::proof
