@@ -46,21 +46,20 @@ struct Place {
     std::size_t line;
 };
 
-/// The numbers of a line; none: it holds something else.
-std::optional<std::vector<double>> numbersIn(std::string_view line) {
+/// The numbers of a line, or a problem with the first word that is none.
+Result<std::vector<double>> numbersIn(std::string_view line) {
+    constexpr std::string_view between = ",;\t \r";
     std::vector<double> out;
-    std::size_t at = 0;
-    while (at < line.size()) {
-        if (const char c = line[at]; c == ',' || c == ';' || c == '\t' || c == ' ' || c == '\r') {
-            ++at;
-            continue;
-        }
-        if (line[at] == '+') ++at;
+    for (auto at = line.find_first_not_of(between); at != std::string_view::npos;
+         at = line.find_first_not_of(between, at)) {
+        const auto word = line.substr(at, line.find_first_of(between, at) - at);
+        const char* begin = word.data() + (word.front() == '+');
         double value = 0;
-        const auto [stop, error] = std::from_chars(line.data() + at, line.data() + line.size(), value);
-        if (error != std::errc{} || !std::isfinite(value)) return std::nullopt;
-        at = static_cast<std::size_t>(stop - line.data());
+        const auto [stop, error] = std::from_chars(begin, word.data() + word.size(), value);
+        if (error != std::errc{} || stop != word.data() + word.size() || !std::isfinite(value))
+            return Problem{.what = fmt::format("“{}” is no number.", word.substr(0, 40)), .where = {}, .mend = {}};
         out.push_back(value);
+        at += word.size();
     }
     return out;
 }
@@ -80,7 +79,7 @@ Result<std::vector<Place>> placesIn(std::string_view text) {
         text.remove_prefix(std::min(end + 1, text.size()));
         const auto numbers = numbersIn(line);
         if (!numbers && number == 1) continue; // the columns' names
-        if (!numbers) return inLine(number, "Something there is no number.");
+        if (!numbers) return inLine(number, numbers.problem().what);
         if (numbers->empty()) continue;
         if (numbers->size() != 3)
             return inLine(number, fmt::format("Three numbers were expected, {} are there.", numbers->size()));

@@ -3,6 +3,9 @@
 #include "job/book_values_internal.h"
 #include "plan/selection.h"
 
+#include <map>
+#include <set>
+
 namespace ferro::job {
 
 plan::Beginning beginningOf(const Job& job, const shop::Tool& tool) {

@@ -62,30 +62,31 @@ void Checker::uneven() {
         const auto* depth = step ? plan::depthIn(*step) : nullptr;
         if (!depth || moves.onBoard) continue;
         const auto* outline = plan::as<plan::Outline>(*step);
-        const bool skins = outline && outline->hold == plan::Hold::skin && depth->through;
-        if (skins && outline->skin <= stock.uneven) {
-            auto& f = add(Verdict::look,
-                          fmt::format("A skin of {} on a blank that is uneven by {}: “{}” may cut through it.",
-                                      mm(outline->skin), by, step->name),
-                          "Leave a thicker skin, or measure how the blank lies.");
+        const auto tell = [&](std::string what, std::string mend) -> Finding& {
+            auto& f = add(Verdict::look, std::move(what), std::move(mend));
             f.step = step->id;
+            return f;
+        };
+        const bool all = outline && outline->hold == plan::Hold::skin;
+        const bool skins = depth->through && outline && (all || outline->skinUnder > 0);
+        if (skins && outline->skin <= stock.uneven) {
+            auto& f = tell(fmt::format("A skin of {} on a blank that is uneven by {}: “{}” may cut through it.",
+                                       mm(outline->skin), by, step->name),
+                           "Leave a thicker skin, or measure how the blank lies.");
             setting(f, step->id, fmt::format("Skin: {}", mm(stock.uneven + 0.2)), "skin",
                     fmt::format("{} mm", stock.uneven + 0.2));
-        } else if (depth->through && !skins && depth->extra < stock.uneven - 1e-9) {
-            auto& f = add(Verdict::look,
-                          fmt::format("“{}” goes {} below the blank, which is uneven by {}: it may not come through "
-                                      "everywhere.",
-                                      step->name, mm(depth->extra), by),
-                          "Go as much deeper, or measure how the blank lies.");
-            f.step = step->id;
+        }
+        if (depth->through && !all && depth->extra < stock.uneven - 1e-9) {
+            auto& f = tell(fmt::format("“{}” goes {} below the blank, which is uneven by {}: it may not come through "
+                                       "everywhere.",
+                                       step->name, mm(depth->extra), by),
+                           "Go as much deeper, or measure how the blank lies.");
             setting(f, step->id, fmt::format("Extra below: {}", by), "extra", fmt::format("{} mm", stock.uneven));
         } else if (!depth->through && depth->depth < 2 * stock.uneven) {
-            auto& f = add(Verdict::look,
-                          fmt::format("“{}” is {} deep on a blank that is uneven by {}: it may be twice as deep in one "
-                                      "place and hardly there in another.",
-                                      step->name, mm(depth->depth), by),
-                          "Measure how the blank lies, or hold it flat.");
-            f.step = step->id;
+            tell(fmt::format("“{}” is {} deep on a blank that is uneven by {}: it may be twice as deep in one "
+                             "place and hardly there in another.",
+                             step->name, mm(depth->depth), by),
+                 "Measure how the blank lies, or hold it flat.");
         }
     }
 }

@@ -163,10 +163,11 @@ TEST_CASE("lie: what was measured is read in any order and told where it is no g
     };
     CHECK(toldAbout("0,0,0\n0,10,0\n10,0,0\n") == ": The grid has no height at x 10 mm, y 10 mm.");
     CHECK(toldAbout("0,0,0\n0,10,0\n10,0,0\n10,10,0\n10,0,1").find("line 5: This place was measured in line 3") == 0);
-    CHECK(toldAbout("0,0,0\n0,ten,0\n").find("line 2: Something there is no number") == 0);
+    CHECK(toldAbout("0,0,0\n0,ten,0\n").find("line 2: “ten” is no number") == 0);
+    CHECK(toldAbout("0,0,0\n0,1.5mm,0\n").find("line 2: “1.5mm” is no number") == 0);
     CHECK(toldAbout("0,0,0\n0,10\n").find("line 2: Three numbers") == 0);
     CHECK(toldAbout("0,0,99\n").find("line 1: A height of 99 mm") == 0);
-    CHECK(toldAbout("0,0,nan\n1,2,inf").find("line 2: Something") == 0);
+    CHECK(toldAbout("0,0,1\n1,2,inf").find("line 2: “inf” is no number") == 0);
     CHECK(toldAbout("0,0,0\n5,0,0\n9,0,0").find("no places over an area") != std::string::npos);
     CHECK(toldAbout("").find("no places") != std::string::npos);
     std::string strewn;
@@ -191,6 +192,9 @@ TEST_CASE("lie: a blank that may be uneven is told where depths hang on it, and 
     CHECK(toldBy(bowed, "may not come through") == 1);
     CHECK(toldBy(bowed, "twice as deep") == 1);
     CHECK(toldBy(with(bowed, job::withStepSetting(bowed, bowed.plan.steps[0].id, "hold", "skin")), "A skin of") == 1);
+    const auto some = with(bowed, job::withStepSetting(bowed, bowed.plan.steps[0].id, "skinUnder", "60"));
+    CHECK(toldBy(some, "A skin of") == 1);
+    CHECK(toldBy(some, "may not come through") == 1);
     stock.uneven = 6;
     CHECK(toldBy(with(job, job::withStock(job, stock)), "Rapids pass") == 1);
     // Measured, none of that; but what is cut beyond the measuring is.

@@ -25,6 +25,16 @@ const plan::Step& stepNamed(const Window& w, std::string_view name) {
     FAIL("no step");
     return w.job().plan.steps.front();
 }
+/// The demo at Cuts, its step “Outer edges” at hand and all of the sheet in sight.
+plan::StepId atOuterEdges(Window& w) {
+    openDemo(w);
+    w.act("stationCuts");
+    const auto outer = stepNamed(w, "Outer edges").id;
+    w.session->selectStep(outer);
+    w.act("viewFit");
+    w.settle();
+    return outer;
+}
 } // namespace
 
 TEST_CASE("cuts: fields take arithmetic, refuse nonsense, go back to the book and switch to inches") {
@@ -59,12 +69,7 @@ TEST_CASE("cuts: fields take arithmetic, refuse nonsense, go back to the book an
 
 TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put") {
     Window w;
-    openDemo(w);
-    w.act("stationCuts");
-    const auto outer = stepNamed(w, "Outer edges").id;
-    w.session->selectStep(outer);
-    w.act("viewFit");
-    w.settle();
+    const auto outer = atOuterEdges(w);
     const toolpath::Cut* cut = nullptr;
     for (const auto& step : w.session->prover().proof()->path.steps)
         if (step.step == outer)
@@ -94,12 +99,7 @@ TEST_CASE("cuts: a tab is dragged along its outline, and stays where it was put"
 
 TEST_CASE("cuts: an outline begins where its mark is dragged to, and where it suits after a Ctrl-click") {
     Window w;
-    openDemo(w);
-    w.act("stationCuts");
-    const auto outer = stepNamed(w, "Outer edges").id;
-    w.session->selectStep(outer);
-    w.act("viewFit");
-    w.settle();
+    const auto outer = atOuterEdges(w);
     const auto cutOf = [&](artwork::ItemId item) {
         for (const auto& step : w.session->prover().proof()->path.steps)
             for (const auto& cut : step.cuts)

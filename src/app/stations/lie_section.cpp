@@ -5,6 +5,7 @@
 #include "job/edits.h"
 
 #include <QFileDialog>
+#include <QFileInfo>
 
 namespace ferro::app {
 
@@ -42,8 +43,11 @@ void LieSection::read(const QString& file) {
     const auto text = realDisk().read(file.toStdString(), 1 << 22);
     const auto zero = job::zeroOf(session_.job().sheet().stock).at;
     const auto lie = text ? job::lieFrom(*text, zero) : Result<job::Lie>(text.problem());
-    if (!lie) return void(Q_EMIT told(QString::fromStdString(lie.problem().text()), true));
-    session_.apply(tr("Measured heights"), job::withLie(session_.job(), *lie));
+    if (!lie)
+        return void(Q_EMIT told(
+            QString::fromStdString(lie.problem().within(QFileInfo(file).fileName().toStdString()).text()), true));
+    if (session_.apply(tr("Measured heights"), job::withLie(session_.job(), *lie)))
+        Q_EMIT told(tr("%1 heights are read; depths follow them.").arg(lie->heights.size()), false);
 }
 
 void LieSection::refresh() {
@@ -117,7 +121,7 @@ void FeelSection::refresh() {
     words_->setText(
         facts.feeling ? tr("%1 of %2 places.").arg(facts.felt).arg(facts.toFeel)
         : job.sheet().lie
-            ? tr("Felt: %1 to %2 from the zero.")
+            ? tr("Measured: %1 to %2 from the zero.")
                   .arg(QString::fromStdString(shown(job.sheet().lie->lowest(), Measure::length, job.units)),
                        QString::fromStdString(shown(job.sheet().lie->highest(), Measure::length, job.units)))
         : !facts.tellsPlace && facts.connected ? tr("This machine does not tell where it stands.")

@@ -406,7 +406,7 @@ private:
         return follow;
     }
     /// Beside an open line the part lies on the line's other side; every pass goes the way that was asked for.
-    void besideOpen(Follow& follow, double allowance) const {
+    void besideOpen(Follow& follow, double allowance) {
         bool partOnLeft = side_ == plan::Side::right;
         if (partOnLeft != (outline_.direction == plan::Direction::conventional) && !work_.byBeam()) {
             follow.centre = reversed(follow.centre);
@@ -417,7 +417,11 @@ private:
         if (outline_.lead > 0)
             addLeads({&work_.keepout, &line}, outline_, follow, !partOnLeft,
                      work_.tool.radius() + std::max(0.0, allowance) - 0.006);
-        if (outline_.entry == plan::Entry::ramp && !work_.byBeam()) follow.leadIn.reset(); // it ramps along the line
+        if (follow.leadIn && outline_.entry == plan::Entry::ramp && !work_.byBeam()) {
+            follow.leadIn.reset();
+            snag(Verdict::note, "It ramps down on the way beside the line, without the lead in.",
+                 "Set the entry to a plunge to come in by the lead.");
+        }
     }
     Task taskOf(Follow follow, double allowance, const plan::Depth& depth) {
         Intent intent = intentOn(work_, contour_);
