@@ -37,6 +37,8 @@ Result<Json> ofJob(const std::string& file) {
                 entry[std::string(field.name)] = plan::valueOf(field, step);
         for (const auto* choice : plan::choicesOf(kind))
             entry[std::string(choice->name)] = choice->words[static_cast<std::size_t>(choice->get(step))];
+        if (tool && kind.lineWidth && tool->process() == shop::Process::rotary)
+            entry["lineWidth"] = kind.lineWidth(step, *tool, job->sheet().stock.thickness);
         entry["layers"] = step.rule.layers;
         for (const auto& field : kind.fields)
             if (const auto why = job::reasonOf(*job, step, field); !why.empty())

@@ -71,6 +71,10 @@ struct Kind {
     std::span<const Field> fields;
     std::span<const Choice> choices;
     Settings (*fresh)() = nullptr;
+    /// How much of the tool's diameter it takes to the side, 0 to 1, where that is less than all; none: all.
+    double (*engaged)(const Step&) = nullptr;
+    /// mm that a line is wide at the surface by such a tool; none: its depth does not make a width.
+    double (*lineWidth)(const Step&, const shop::Tool&, double thickness) = nullptr;
     bool walls = false;                     ///< the side of its tool makes them, and may not get everywhere
     bool& (*rest)(Step&) = nullptr;         ///< whether it takes only what steps before left; none: it always takes all
     bool (*onBoard)(const Step&) = nullptr; ///< whether it works on the scrap board, before the blank lies there

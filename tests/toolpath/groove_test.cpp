@@ -15,12 +15,32 @@ struct Carved {
     double fastDown = 0;                                     ///< over the plunge feed, 1: as fast as that
     std::size_t rapidsBelow = 0;
 };
+/// A tool's lower end from its dimensions alone: a cone with a flat, or going over into a ball.
+struct Lower {
+    double tip, slope, ball = 0, touch = 0; ///< touch: mm out, where the ball ends
+
+    explicit Lower(const shop::Tool& tool) : tip(tool.tip / 2), slope(std::tan(tool.angle * pi / 360)) {
+        if (tool.kind == shop::ToolKind::taperedBall)
+            ball = tool.corner, touch = ball * std::cos(tool.angle * pi / 360);
+        if (tool.kind == shop::ToolKind::ball) ball = touch = tool.diameter / 2;
+    }
+    [[nodiscard]] double rise(double r) const {
+        if (ball <= 0) return std::max(0.0, r - tip) / slope;
+        const double on = std::min(r, touch);
+        return ball - std::sqrt(ball * ball - on * on) + (r - on) / slope;
+    }
+    [[nodiscard]] double reach(double h) const {
+        if (ball <= 0) return tip + h * slope;
+        const double end = ball - std::sqrt(ball * ball - touch * touch);
+        return h > end ? touch + (h - end) * slope : std::sqrt(std::max(0.0, h * (2 * ball - h)));
+    }
+};
 /// `limit`: as deep as it may go; `step`: which of the toolpath's.
 Carved carved(const job::Job& job, const std::vector<Piece>& pieces, double limit, std::size_t step = 0) {
     const auto path = planned(job);
     REQUIRE(path.steps.size() > step);
     const auto& tool = path.steps[step].tool;
-    const double tip = tool.tip / 2, slope = std::tan(tool.angle * pi / 360);
+    const Lower lower(tool);
     const Rings rings = ringsOf(pieces);
     Carved out;
     std::vector<Stretch> cuts;
@@ -46,7 +66,7 @@ Carved carved(const job::Job& job, const std::vector<Piece>& pieces, double limi
         for (int k = 0; k <= parts; ++k) {
             const double t = static_cast<double>(k) / parts, z = from.z + (move.to.z - from.z) * t;
             const Vec2 p = pointAt(from.flat(), move.flat(), t);
-            if (z < 0) out.cutInto = std::max(out.cutInto, tip - z * slope - room(rings, p));
+            if (z < 0) out.cutInto = std::max(out.cutInto, lower.reach(-z) - room(rings, p));
             out.lowest = std::min(out.lowest, z);
         }
     });
@@ -58,24 +78,26 @@ Carved carved(const job::Job& job, const std::vector<Piece>& pieces, double limi
     for (double x = box.low.x + 0.05; x < box.high.x; x += box.width() / 30)
         for (double y = box.low.y + 0.07; y < box.high.y; y += box.height() / 30) {
             const double free = room(rings, {x, y});
-            if (free <= tip) continue;
-            const double wanted = std::min(limit, (free - tip) / slope);
+            if (free <= lower.tip) continue;
+            const double wanted = std::min(limit, lower.rise(free));
             double surface = 0;
             for (const auto& s : cuts) {
-                if (distanceToLine({x, y}, s.from.flat(), s.to.flat()) > tip + limit * slope) continue;
+                if (distanceToLine({x, y}, s.from.flat(), s.to.flat()) > lower.reach(limit)) continue;
                 const Vec2 a = s.from.flat(), way = s.to.flat() - a;
                 const double size2 = dot(way, way);
                 // Near the foot, and either way of it: a ramp cuts most where its cone is nearest.
                 const double foot = size2 > 0 ? dot(Vec2{x, y} - a, way) / size2 : 0;
-                const double lean = size2 > 0 ? slope * (s.to.z - s.from.z) / std::sqrt(size2) : 0;
+                const double lean = size2 > 0 ? lower.slope * (s.to.z - s.from.z) / std::sqrt(size2) : 0;
                 const double off = distanceToLine({x, y}, a, s.to.flat());
                 const double best = std::abs(lean) < 1 && size2 > 0
                                         ? foot - off * lean / std::sqrt(1 - lean * lean) / std::sqrt(size2)
                                         : foot;
-                for (const double t : {std::clamp(best, 0.0, 1.0), std::clamp(foot, 0.0, 1.0), 0.0, 1.0}) {
+                const auto take = [&](double t) {
                     const double d = distance(a + way * t, {x, y});
-                    surface = std::min(surface, s.from.z + (s.to.z - s.from.z) * t + std::max(0.0, d - tip) / slope);
-                }
+                    surface = std::min(surface, s.from.z + (s.to.z - s.from.z) * t + lower.rise(d));
+                };
+                for (const double t : {std::clamp(best, 0.0, 1.0), std::clamp(foot, 0.0, 1.0), 0.0, 1.0}) take(t);
+                for (int k = 1; k < 40 && lower.ball > 0; ++k) take(k / 40.0);
             }
             for (const auto& s : mills)
                 if (distanceToLine({x, y}, s.from.flat(), s.to.flat()) <= millRadius)
@@ -140,6 +162,79 @@ TEST_CASE("groove: as deep as both edges let it, up to the surface in corners, n
     }
 }
 
+TEST_CASE("groove: by a ball, or a ball below a taper, as deep as its curve lets it", "[property]") {
+    for (unsigned seed = 0; seed < 8; ++seed) {
+        const auto pieces = shape(seed);
+        auto job = drawn(fresh(), pieces, "letters");
+        for (auto& tool : job.tools)
+            if (tool.key == "v-60") {
+                tool.kind = seed % 2 ? shop::ToolKind::ball : shop::ToolKind::taperedBall;
+                tool.angle = seed % 4 ? 20 : 60, tool.corner = seed % 3 ? 0.75 : 1.5, tool.tip = 0;
+                if (seed % 2) tool.diameter = seed % 4 == 1 ? 6 : 3;
+            }
+        job = grooved(job, "v-60", seed % 3 ? 1.2 : 4, 0.9);
+        const auto& used = *job::toolOf(job, job.plan.steps[0]);
+        const double limit = std::min(plan::depthIn(job.plan.steps[0])->depth, Lower(used).rise(used.diameter / 2));
+        const auto j = carved(job, pieces, limit);
+        CAPTURE(seed, limit, j.cutInto, j.left, j.floorLeft, j.lowest, j.fastDown);
+        CHECK(j.cutInto < 0.02); // at the surface, where a hundredth deeper is more than that in width
+        CHECK(j.left < 0.02);
+        CHECK(j.floorLeft < 0.06);
+        CHECK(j.lowest >= -limit - 1e-9);
+        CHECK(j.fastDown < 1.001);
+        CHECK(j.rapidsBelow == 0);
+    }
+}
+
+TEST_CASE("scribe: a line as wide as its ink was, over passes, and told where the tool cannot", "[property]") {
+    // A straight line and an arc, 0.4 to 2.4 mm wide and down to a hair.
+    const Path line{
+        {40, 40}, {Segment::line({80, 40}), Segment::arc({80, 60}, {100, 60}, true), Segment::line({100, 90})}, false};
+    auto job = drawn(fresh(), {{line, {}}}, "letters");
+    auto art = *job.artwork;
+    art.items.back().leaf = artwork::leafOf({line, {}}, {0.4, 2.4, 1.2, 0.1});
+    job.artwork = std::make_shared<const artwork::Artwork>(art);
+    job = set(stepped(job, "scribe", "v-60"), "deep", "by ink's width");
+    const auto deepest = [](const job::Job& of) {
+        double lowest = 0;
+        for (const auto& move : planned(of).steps[0].moves) lowest = std::min(lowest, move.to.z);
+        return lowest;
+    };
+    const auto told = [](const job::Job& of) {
+        std::string all;
+        for (const auto& snag : planned(of).snags) all += snag.what + "\n";
+        return all;
+    };
+    job = set(set(job, "depth", "5"), "depthPerPass", "0.8");
+    CHECK(told(job).empty());
+    const Lower lower(*job::toolOf(job, job.plan.steps[0]));
+    CHECK(deepest(job) == Approx(-lower.rise(1.2)).margin(0.002));
+    // The deepest of all passes at each of some places along the line, by the moves alone.
+    const Ruler ruler(line);
+    const double first = 40, second = first + pi / 2 * 20;
+    for (double along = 0.5; along < ruler.length(); along += 3.7) {
+        const Vec2 at = ruler.at(along).point;
+        double z = 0;
+        toolpath::forEachMove(planned(job), [&](const auto&, std::size_t, toolpath::Vec3 from, const Move& move) {
+            if (move.kind == Move::Kind::rapid || distanceToLine(at, from.flat(), move.to.flat()) > 0.003) return;
+            const double whole = distance(from.flat(), move.to.flat());
+            const double t = whole > 0 ? distance(from.flat(), at) / whole : 1;
+            z = std::min(z, std::lerp(from.z, move.to.z, std::min(1.0, t)));
+        });
+        const double width = along < first    ? std::lerp(0.4, 2.4, along / first)
+                             : along < second ? std::lerp(2.4, 1.2, (along - first) / (second - first))
+                                              : std::lerp(1.2, 0.1, (along - second) / 30);
+        CAPTURE(along, width, z);
+        CHECK(2 * lower.reach(-z) == Approx(width).margin(0.012));
+    }
+    CHECK(told(set(job, "depth", "1")).find("Ink of 2.4 mm width becomes a line of 1.255 mm") != std::string::npos);
+    CHECK(told(set(job, "tool", "end-3")).find("as wide at every depth") != std::string::npos);
+    art.items.back().leaf = artwork::leafOf({line, {}});
+    job.artwork = std::make_shared<const artwork::Artwork>(art);
+    CHECK(told(job).find("not known how wide") != std::string::npos);
+    CHECK(planned(job).steps.empty());
+}
+
 TEST_CASE("groove: what an end mill has cleared of the floor is left out, the rest is not", "[property]") {
     for (const unsigned seed : {1u, 2u, 4u}) {
         const auto pieces = shape(seed);
@@ -165,6 +260,30 @@ TEST_CASE("groove: what an end mill has cleared of the floor is left out, the re
         };
         CHECK(lengthIn(job) < 0.5 * lengthIn(grooved(bare, "v-60", 1.5, 2)));
     }
+}
+
+TEST_CASE("groove: a second tip takes only what was too narrow for the first") {
+    // A wedge from nothing to 12 mm: the wider tip begins where the wedge is as wide as that.
+    const std::vector<Piece> wedge{{wound(pathOf(ring("40,50 100,44 100,56"), true), true), {}}};
+    auto job = drawn(fresh(), wedge, "letters");
+    for (auto& tool : job.tools)
+        if (tool.key == "v-60") tool.tip = 2;
+    job = grooved(job, "v-60", 5, 9);
+    const auto alone = grooved(job, "engraver-30", 1.5, 9);
+    const auto rest = set(alone, "what", "what is left");
+    const auto farthest = [](const job::Job& of) {
+        double x = 0;
+        for (const auto& move : planned(of).steps.at(1).moves)
+            if (move.kind != Move::Kind::rapid && std::abs(move.to.y - 50) < 1) x = std::max(x, move.to.x); // no corner
+        return x;
+    };
+    const double begins = 40 + 1 / (std::sin(std::atan(0.1))); // where the edges are a tip's radius from the middle
+    CHECK(farthest(rest) == Approx(begins + 0.2).margin(0.05));
+    CHECK(farthest(alone) > 70);
+    job = set(grooved(drawn(fresh(), wedge, "letters"), "engraver-30", 1.5, 9), "what", "what is left");
+    const auto path = planned(job);
+    REQUIRE(path.snags.size() > 0);
+    CHECK(path.snags[0].what.find("grooved whole") != std::string::npos);
 }
 
 TEST_CASE("groove: what cannot be as it was asked is told") {

@@ -298,6 +298,11 @@ void CutsSheet::refresh() {
         const auto from = job::sourceOf(job, *step, *field);
         widget->setOrigin(static_cast<Origin>(from.source), QString::fromStdString(job::reasonOf(job, *step, *field)));
         if (field->counts) widget->setVisible(field->counts(*step));
+        const auto* tool = job::toolOf(job, *step);
+        if (const auto width = plan::kindOf(*step).lineWidth; field->name == "depth" && width && tool)
+            widget->setHint(tr("makes %1 of width")
+                                .arg(QString::fromStdString(shown(width(*step, *tool, job.sheet().stock.thickness),
+                                                                  Measure::length, job.units))));
         const auto* depth = plan::depthIn(*step);
         if (field->name == "depthPerPass" && depth) {
             const auto passes = plan::passDepths(*depth, job.sheet().stock.thickness);

@@ -15,7 +15,13 @@ constexpr Field fields[] = {
     spindleField<K>(),
 };
 
-constexpr shop::ToolKind tools[] = {shop::ToolKind::vBit, shop::ToolKind::engraver, shop::ToolKind::bevel};
+constexpr std::array<std::string_view, 2> whatWords = {"all", "what is left"};
+constexpr Choice choices[] = {
+    {"what", "Grooves", whatWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).rest); },
+     [](Step& s, int v) { in<K>(s).rest = v != 0; }},
+};
+constexpr shop::ToolKind tools[] = {shop::ToolKind::vBit, shop::ToolKind::engraver, shop::ToolKind::bevel,
+                                    shop::ToolKind::taperedBall, shop::ToolKind::ball};
 
 } // namespace
 
@@ -34,13 +40,16 @@ const Kind& Groove::kind() {
         .protectsParts = true,
         .place = 15,
         .fields = fields,
-        .choices = {},
+        .choices = choices,
         .fresh =
             [] {
                 Groove fresh;
                 fresh.depth.through = false;
                 return Settings(fresh);
             },
+        .lineWidth = [](const Step& s, const shop::Tool& tool,
+                        double thickness) { return 2 * tool.radiusAt(bottomOf(in<K>(s).depth, thickness)); },
+        .rest = [](Step& step) -> bool& { return in<K>(step).rest; },
         .begin = [](Step& step,
                     const Beginning& from) { in<K>(step).depth.depth = std::min(5.0, from.thickness / 2); }};
     return row;

@@ -12,6 +12,7 @@ struct Groove {
     Depth depth; ///< at most
     Rates rates;
     double ridge = 0.05; ///< mm, of the ridges that the point may leave on a flat floor
+    bool rest = false;   ///< only what is too narrow for the flat tips of the grooves before
 
     static const Kind& kind();
     friend bool operator==(const Groove&, const Groove&) = default;

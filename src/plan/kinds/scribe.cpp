@@ -22,9 +22,12 @@ constexpr Field fields[] = {
     startDepthField<K>(),
 };
 constexpr std::array<std::string_view, 2> ofWords = {"lines", "the blank"};
+constexpr std::array<std::string_view, 2> deepWords = {"all along", "by ink's width"};
 constexpr Choice choices[] = {
     {"of", "Scribes", ofWords, Place::takes, byCutting, [](const Step& s) { return static_cast<int>(in<K>(s).of); },
      [](Step& s, int v) { in<K>(s).of = static_cast<ScribeOf>(v); }},
+    {"deep", "Depth is", deepWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).deep); },
+     [](Step& s, int v) { in<K>(s).deep = static_cast<ScribeDeep>(v); }},
     entryChoice<K>(),
 };
 constexpr shop::ToolKind tools[] = {shop::ToolKind::engraver,    shop::ToolKind::vBit,  shop::ToolKind::ball,
@@ -56,6 +59,8 @@ const Kind& Scribe::kind() {
                 fresh.depth.through = false;
                 return Settings(fresh);
             },
+        .lineWidth = [](const Step& s, const shop::Tool& tool,
+                        double) { return 2 * tool.radiusAt(in<K>(s).depth.depth - in<K>(s).depth.start); },
         .onBoard = [](const Step& s) { return !ofLines(s); },
         .begin = [](Step& step,
                     const Beginning& from) { in<K>(step).depth.depth = std::min(0.5, from.thickness / 2); }};

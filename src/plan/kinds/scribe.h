@@ -9,10 +9,15 @@ struct Kind;
 /// Lines of the drawing, or the witness outline: that of the blank, on the scrap board before the blank lies there.
 enum class ScribeOf { lines, blank };
 
+/// As deep all along, or, by a tool that gets narrower downwards, so deep that each line becomes as wide as its ink was
+/// in the picture that it was traced from.
+enum class ScribeDeep { even, ink };
+
 /// Follows lines at a depth; frees nothing.
 struct Scribe {
     ScribeOf of = ScribeOf::lines;
-    Depth depth;
+    ScribeDeep deep = ScribeDeep::even;
+    Depth depth; ///< at most, where it follows the ink
     Rates rates;
     Beam beam;
     Entry entry = Entry::ramp;

@@ -3,8 +3,8 @@
 #include "base/parallel.h"
 #include "geometry/flatten.h"
 #include "geometry/polygons.h"
+#include "toolpath/carve_internal.h"
 #include "toolpath/regions_internal.h"
-#include "toolpath/trails_internal.h"
 #include "toolpath/ways_internal.h"
 
 namespace ferro::toolpath {
@@ -14,15 +14,6 @@ namespace {
 constexpr double flattening = 0.001, thinning = 0.001; // mm
 constexpr double acrossFloor = 1;                      // mm: a third of how far it goes on over a floor without lifting
 
-/// A pointed tool: how deep it goes in between two edges.
-struct Point {
-    double tip, slope; ///< mm, radius of the flat at its end; mm out for each mm up
-    double most;       ///< mm, the deepest it goes
-
-    [[nodiscard]] double depthAt(double radius) const { return std::clamp((radius - tip) / slope, 0.0, most); }
-    [[nodiscard]] double radiusAt(double depth) const { return tip + depth * slope; }
-};
-
 /// What comes of one area.
 struct Carved {
     Region region;
@@ -31,81 +22,6 @@ struct Carved {
     Ways floor;             ///< what is to be cleared of that
     double deepest = 0;     ///< mm
     double narrow = 0;      ///< mm, length of the axis that is too narrow for the tool's tip
-};
-
-/// Follows trails at the depth that they ask for, in passes.
-class Carver {
-public:
-    Carver(const plan::Rates& rates, Point point, std::vector<double> passes)
-        : rates_(rates), point_(point), passes_(std::move(passes)) {}
-
-    void carve(Pen& pen, const Trail& trail) const {
-        double above = 0; // what the passes before have cut
-        for (const double pass : passes_) {
-            const auto isDeeper = [&](const AreaAxis::Node& node) {
-                return point_.depthAt(node.radius) > above + 1e-9;
-            };
-            for (std::size_t i = 0; i < trail.size();) {
-                if (above > 0 && !isDeeper(trail[i]) && (i + 1 == trail.size() || !isDeeper(trail[i + 1]))) {
-                    ++i;
-                    continue;
-                }
-                std::size_t end = i + 1;
-                while (end < trail.size() && (above == 0 || isDeeper(trail[end - 1]) || isDeeper(trail[end]))) ++end;
-                follow(pen, trail, i, end, pass);
-                i = end;
-            }
-            above = pass;
-        }
-    }
-    void rim(Pen& pen, const Path& path) const {
-        for (const double pass : passes_) along(pen, path, -pass);
-    }
-    void clear(Pen& pen, const std::vector<Way>& ways, const Crossing& crossing) const {
-        for (const double pass : passes_)
-            for (const auto& way : ways) {
-                const bool down = std::abs(pen.at().z + pass) < 1e-9;
-                if (const auto link = down ? crossing.between(pen.at().flat(), way.path.start) : std::nullopt)
-                    pen.along(*link, -pass, rates_.feed);
-                along(pen, way.path, -pass);
-            }
-    }
-
-private:
-    void along(Pen& pen, const Path& path, double z) const {
-        enter(pen, {path.start.x, path.start.y, z});
-        pen.along(path.segments, z, rates_.feed);
-    }
-    void follow(Pen& pen, const Trail& trail, std::size_t from, std::size_t end, double pass) const {
-        const auto at = [&](Vec2 p, double depth) { return Vec3{p.x, p.y, -std::clamp(depth, 0.0, pass)}; };
-        const auto depthOf = [&](std::size_t i) { return (trail[i].radius - point_.tip) / point_.slope; };
-        enter(pen, at(trail[from].at, depthOf(from)));
-        for (std::size_t i = from + 1; i < end; ++i) {
-            // Depth goes evenly between two places, but for where the pass cuts it off.
-            const double a = depthOf(i - 1), b = depthOf(i);
-            if ((a - pass) * (b - pass) < 0)
-                go(pen, at(lerp(trail[i - 1].at, trail[i].at, (pass - a) / (b - a)), pass));
-            go(pen, at(trail[i].at, b));
-        }
-    }
-    /// Going down it sinks no quicker than it may plunge, whatever rounding to a program's digits makes of short moves.
-    void go(Pen& pen, Vec3 to) const {
-        constexpr double digit = 0.0026; // mm: a ten-thousandth of an inch
-        const double down = pen.at().z - to.z, way = distance(pen.at(), to);
-        const double steep = std::max(way - digit, way / 2) / (down + digit);
-        pen.feed(to, down > 0 ? std::min(rates_.feed, rates_.plunge * std::max(1.0, steep)) : rates_.feed);
-    }
-    /// At the plunge feed from the top, though a pass before has been here.
-    void enter(Pen& pen, Vec3 to) const {
-        if (pen.isAt(to)) return;
-        if (pen.at().z < 0) pen.lift();
-        pen.goOver(to.flat());
-        pen.sinkTo(to.z, 0);
-    }
-
-    plan::Rates rates_;
-    Point point_;
-    std::vector<double> passes_;
 };
 
 /// The flat floor of an area: along its rim, and over what neither that nor steps before get to.
@@ -145,24 +61,37 @@ Result<void> layFloor(Carved& made, double widest, double reach, const Rings& do
     return {};
 }
 
-Result<Carved> carvedOver(const plan::Groove& groove, const Point& point, Region region, const Rings& done,
-                          Progress& progress) {
+/// mm, the radius of the flat tip that an area was grooved with before, the sharpest; none: it was not.
+std::optional<double> flatBefore(const StepWork& work, const Region& region) {
+    std::optional<double> least;
+    for (const auto& step : work.before)
+        if (step.kind == &plan::Groove::kind())
+            for (const auto& cut : step.cuts)
+                if (cut.intent.contour == region.outer)
+                    least = std::min(least.value_or(step.tool.flatRadius()), step.tool.flatRadius());
+    return least;
+}
+
+Result<Carved> carvedOver(const plan::Groove& groove, const Tip& tip, Region region, const Rings& done,
+                          std::optional<double> grooved, Progress& progress) {
     Carved made{std::move(region), {}, {}, {}, 0, 0};
     const auto axis = areaAxis(made.region.edges, flattening);
     if (!axis) return axis.problem();
-    const double widest = point.radiusAt(point.most);
+    const double widest = tip.widest();
     // A little beyond where the floor begins, so that none too narrow for a rim is passed over; not any deeper.
-    made.trails = trailsOf(*axis, point.tip, widest + 0.02, thinning);
+    const double upTo = grooved ? *grooved + 0.02 : widest + 0.02;
+    made.trails = trailsOf(*axis, tip.flat(), upTo, thinning);
+    for (auto& trail : made.trails) trail = tip.evened(trail, thinning);
     for (const auto& edge : axis->edges) {
         const auto &a = axis->nodes[edge.a], &b = axis->nodes[edge.b];
-        if (std::max(a.radius, b.radius) <= point.tip) made.narrow += distance(a.at, b.at);
+        if (std::max(a.radius, b.radius) <= tip.flat()) made.narrow += distance(a.at, b.at);
     }
     double radius = 0;
-    for (const auto& node : axis->nodes) radius = std::max(radius, node.radius);
-    made.deepest = point.depthAt(radius);
+    for (const auto& node : axis->nodes) radius = std::max(radius, std::min(node.radius, upTo));
+    made.deepest = tip.depthAt(radius);
     // As a tool would that is as thick at its end as the point is where ridges end.
-    if (radius > widest)
-        if (auto laid = layFloor(made, widest, point.tip + groove.ridge * point.slope, done, progress); !laid)
+    if (!grooved && radius > widest)
+        if (auto laid = layFloor(made, widest, tip.radiusAt(groove.ridge), done, progress); !laid)
             return laid.problem();
     return made;
 }
@@ -222,19 +151,28 @@ Task taskOf(const StepWork& work, const plan::Groove& groove, const std::shared_
 template<> Planned planned(const StepWork& work, const plan::Groove& groove, Progress& progress) {
     Planned all;
     const auto& tool = work.tool;
-    const double slope = std::tan(tool.angle / 2 * pi / 180), cone = (tool.radius() - tool.tip / 2) / slope;
-    const Point point{tool.tip / 2, slope, std::min(plan::bottomOf(groove.depth, work.thickness()), cone)};
-    const auto done = clearedBefore(work, point.most);
+    const double asked = plan::bottomOf(groove.depth, work.thickness());
+    const Tip tip(tool, asked);
+    const auto done = clearedBefore(work, tip.most());
     if (!done) {
         all.snags.push_back({Verdict::noGo, work.step.id, {}, {}, done.problem().what, done.problem().mend});
         return all;
     }
     auto regions = regionsOf(work);
     std::vector<std::size_t> outers;
-    for (const auto& region : regions) outers.push_back(region.outer);
+    std::vector<std::optional<double>> grooved(regions.size());
+    for (std::size_t i = 0; i < regions.size(); ++i) {
+        outers.push_back(regions[i].outer);
+        if (groove.rest) grooved[i] = flatBefore(work, regions[i]);
+        if (groove.rest && !grooved[i])
+            all.snags.push_back(snagOn(work, work.contours[outers[i]], Verdict::look,
+                                       "No step before grooves this: it is grooved whole.",
+                                       "Let a groove by a wider tip come first, or choose all."));
+    }
     std::vector<std::optional<Result<Carved>>> made(regions.size());
-    parallelFor(regions.size(), progress,
-                [&](std::size_t i) { made[i] = carvedOver(groove, point, std::move(regions[i]), *done, progress); });
+    parallelFor(regions.size(), progress, [&](std::size_t i) {
+        made[i] = carvedOver(groove, tip, std::move(regions[i]), *done, grooved[i], progress);
+    });
     if (progress.cancelled()) return all;
     double deepest = 0, byPoint = 0;
     for (std::size_t i = 0; i < made.size(); ++i) {
@@ -244,8 +182,7 @@ template<> Planned planned(const StepWork& work, const plan::Groove& groove, Pro
         for (const auto& ring : one->floor.goal) byPoint += areaOf(ring);
     }
     const auto carver = std::make_shared<const Carver>(
-        groove.rates, point,
-        plan::passDepths({.through = false, .depth = deepest, .perPass = groove.depth.perPass}, 0));
+        groove.rates, tip, plan::passDepths({.through = false, .depth = deepest, .perPass = groove.depth.perPass}, 0));
     for (std::size_t i = 0; i < made.size(); ++i) {
         auto& one = *made[i];
         if (!one) {
@@ -262,13 +199,13 @@ template<> Planned planned(const StepWork& work, const plan::Groove& groove, Pro
         if (!one->trails.empty() || !one->rims.empty())
             all.tasks.push_back(taskOf(work, groove, carver, one->deepest, std::move(*one)));
     }
-    if (cone < plan::bottomOf(groove.depth, work.thickness()) - 1e-9 && deepest >= cone - 1e-9)
+    if (tip.made() < asked - 1e-9 && deepest >= tip.made() - 1e-9)
         all.snags.push_back({Verdict::look,
                              work.step.id,
                              {},
                              {},
                              fmt::format("“{}” is {} wide: its grooves are at most {} deep.", tool.name,
-                                         mm(tool.diameter), mm(std::floor(cone * 100) / 100)),
+                                         mm(tool.diameter), mm(std::floor(tip.made() * 100) / 100)),
                              "Wider areas get a flat floor there; a wider tool goes deeper."});
     constexpr double much = 200; // mm²
     if (byPoint > much)
@@ -279,7 +216,11 @@ template<> Planned planned(const StepWork& work, const plan::Groove& groove, Pro
              {},
              fmt::format("“{}” clears {:.0f} cm² of flat floor with its point.", work.step.name, byPoint / 100),
              fmt::format("Let an end mill clear it before: {} deep, walls slanting {:.4g}°.",
-                         mm(std::round(point.most * 1000) / 1000), tool.angle / 2)});
+                         mm(std::round(tip.most() * 1000) / 1000), tool.angle / 2)});
+    if (groove.rest && all.tasks.empty() && all.snags.empty() && !outers.empty())
+        all.snags.push_back(snagOn(work, work.contours[outers[0]], Verdict::note,
+                                   "The tip before got everywhere: nothing is left to groove.",
+                                   "Take the step out, or use a sharper tool."));
     return all;
 }
 
