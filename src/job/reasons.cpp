@@ -1,6 +1,7 @@
 #include "job/reasons.h"
 
 #include "job/edits.h"
+#include "plan/fields.h"
 #include "shop/reasons.h"
 
 namespace ferro::job {
@@ -14,8 +15,13 @@ std::string reasonOf(const Job& job, const plan::Step& step, const plan::Field& 
     if (from.source != Source::book || !tool) return {};
     const auto reasons =
         shop::reasonsFor(*tool, job.material, job.machine, plan::kindOf(step).work, job.sheets.front().stock.thickness);
-    const auto why = reasons.find(std::string(field.name));
-    return why == reasons.end() ? std::string() : why->second;
+    const auto at = reasons.find(std::string(field.name));
+    if (at == reasons.end()) return {};
+    std::string why = at->second;
+    if (const double faster = plan::fasterBy(step); field.name == "feed" && faster > 1)
+        why += fmt::format("; × {:.2f} as it takes {:.0f} % of its width, so that chips do not get too thin", faster,
+                           100 * plan::kindOf(step).engaged(step));
+    return why;
 }
 
 } // namespace ferro::job

@@ -233,7 +233,9 @@ Result<Job> withStepSetting(const Job& job, plan::StepId id, std::string_view na
         return noTool(job, value, nullptr);
     return withStep(job, id, [&](const plan::Step& step) -> Result<plan::Step> {
         auto changed = plan::withSetting(step, name, value, job.units);
-        if (changed && name == "tool") takeBookValues(job, *changed);
+        // What the book says of the feed follows how much of the tool is in the stock.
+        if (changed && (name == "tool" || plan::fasterBy(*changed) != plan::fasterBy(step)))
+            takeBookValues(job, *changed);
         return changed;
     });
 }

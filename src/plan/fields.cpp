@@ -1,6 +1,7 @@
 #include "plan/fields.h"
 
 #include <array>
+#include <cmath>
 
 namespace ferro::plan {
 
@@ -69,12 +70,19 @@ bool isOfBook(const Field& field, const Step& step, const Beginning& from) {
     return proven && proven->settings.contains(std::string(field.name));
 }
 
+double fasterBy(const Step& step) {
+    const auto engaged = kindOf(step).engaged;
+    return engaged ? shop::thinChips(engaged(step)) : 1;
+}
+
 double bookValue(const Field& field, const Step& step, const Beginning& from) {
     if (const auto* proven = provenFor(step, from))
         if (const auto at = proven->settings.find(std::string(field.name)); at != proven->settings.end())
             return std::clamp(at->second, field.low, field.high);
     const auto start = shop::startFor(from.tool, from.material, from.machine, kindOf(step).work, from.thickness);
-    if (field.name == "feed") return start.feed;
+    if (field.name == "feed")
+        return fasterBy(step) > 1 ? std::min(from.machine.maxFeed, std::round(start.feed * fasterBy(step) / 10) * 10)
+                                  : start.feed;
     if (field.name == "plunge") return start.plunge;
     if (field.name == "spindle") return start.spindle;
     if (field.name == "power") return start.power;

@@ -10,6 +10,8 @@ namespace ferro::plan {
 [[nodiscard]] const Choice* choiceNamed(const Kind& kind, std::string_view name);
 
 [[nodiscard]] double valueOf(const Field& field, const Step& step);
+/// How much faster than in a slot the book lets a step feed, as it takes thin chips only; 1: no faster.
+[[nodiscard]] double fasterBy(const Step& step);
 /// What was proven for steps of this kind by this tool here; none: nothing was.
 [[nodiscard]] const shop::Proven* provenFor(const Step& step, const Beginning& beginning);
 /// Whether the book says it: every number that it reckons, and those that were proven.

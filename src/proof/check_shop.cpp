@@ -9,14 +9,6 @@
 
 namespace ferro::proof {
 
-namespace {
-
-std::string counted(std::size_t count, std::string_view one, std::string_view many) {
-    return fmt::format("{} {}", count, count == 1 ? one : many);
-}
-
-} // namespace
-
 void Checker::depths() {
     if (path.byBeam()) return;
     for (const auto& moves : path.steps) {

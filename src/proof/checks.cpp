@@ -52,6 +52,11 @@ std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& p
     check.tops();
     check.holes();
     check.parts();
+    check.chips();
+    check.webs();
+    check.weakTabs();
+    check.smallParts();
+    check.untried();
     return worstFirst(std::move(check.found));
 }
 

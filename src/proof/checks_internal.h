@@ -6,6 +6,10 @@
 
 namespace ferro::proof {
 
+[[nodiscard]] inline std::string counted(std::size_t count, std::string_view one, std::string_view many) {
+    return fmt::format("{} {}", count, count == 1 ? one : many);
+}
+
 /// Collects findings; one file for each group of checks.
 struct Checker {
     const job::Job& job;
@@ -49,6 +53,12 @@ struct Checker {
     void holes();
     void parts();
     void joints();
+    // What may break or fly off, and what was never tried.
+    void chips();
+    void webs();
+    void weakTabs();
+    void smallParts();
+    void untried();
 };
 
 } // namespace ferro::proof

@@ -207,7 +207,8 @@ Start millStart(const Tool& tool, const Material& material, const Machine& machi
                                machine.minSpindle, "the machine");
     };
     start.spindle = spindle(rpm);
-    const double chip = material.chipPerDiameter * cutting, feed = rounded(start.spindle * chip * tool.flutes, 10);
+    const double chip = start.chip = material.chipPerDiameter * cutting;
+    const double feed = rounded(start.spindle * chip * tool.flutes, 10);
     because("feed", "{:g} rpm × {} flutes × a chip of {:.3g} mm: {:g} mm/min", start.spindle, tool.flutes, chip, feed);
     start.feed = because.held("feed", feed, machine.maxFeed, "the machine");
     const double plunge = rounded(start.feed * (work == Work::drill ? 0.2 : 0.3), 10);
@@ -222,6 +223,16 @@ Start millStart(const Tool& tool, const Material& material, const Machine& machi
     }
     return start;
 }
+
+} // namespace
+
+double thinChips(double engaged) {
+    if (engaged <= 0 || engaged >= 0.5) return 1;
+    const double faster = 1 / (2 * std::sqrt(engaged * (1 - engaged)));
+    return faster < 1.05 ? 1 : std::min(2.0, faster);
+}
+
+namespace {
 
 Start reckoned(const Tool& tool, const Material& material, const Machine& machine, Work work, double thickness,
                Because because) {

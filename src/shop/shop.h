@@ -178,6 +178,7 @@ struct Book {
 /// Feeds and speeds to start with (need SB2).
 struct Start {
     double feed = 0, plunge = 0, spindle = 0, depthPerPass = 0;
+    double chip = 0;  ///< mm for each tooth, of a tool that turns
     double power = 0; ///< laser, %
     double force = 0; ///< blade, g
     int passes = 1;
@@ -185,5 +186,9 @@ struct Start {
 enum class Work { cut, scribe, drill };
 [[nodiscard]] Start startFor(const Tool& tool, const Material& material, const Machine& machine, Work work,
                              double thickness);
+/// How much faster a tool may feed that takes only `engaged` (above 0) of its diameter to the side, until its teeth
+/// take chips as thick as when it takes half or all of it: 1 / (2 √(e (1 - e))), the thinning of chips by a round tool.
+/// Never over 2, and 1 where it would be less than a twentieth more.
+[[nodiscard]] double thinChips(double engaged);
 
 } // namespace ferro::shop

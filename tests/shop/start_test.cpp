@@ -1,3 +1,4 @@
+#include "shop/fields.h"
 #include "shop/own.h"
 #include "support/failing_disk.h"
 

@@ -1,5 +1,8 @@
 #include "plan/kinds/shared_internal.h"
 
+#include <cmath>
+#include <numbers>
+
 namespace ferro::plan {
 
 namespace {
@@ -78,6 +81,13 @@ const Kind& Clear::kind() {
                 Clear fresh;
                 fresh.depth.through = false;
                 return Settings(fresh);
+            },
+        .engaged =
+            [](const Step& step) {
+                const K& clear = in<K>(step);
+                return clear.by == ClearBy::evenLoad && !clear.rest
+                           ? (1 - std::cos(clear.engagement * std::numbers::pi / 180)) / 2
+                           : 1 - clear.overlap / 100;
             },
         .walls = true,
         .rest = [](Step& step) -> bool& { return in<K>(step).rest; },
