@@ -1,6 +1,7 @@
 // The shop book from the command line: what is in it, changing it, handing pages of it on.
 #include "base/quantity.h"
 #include "cli/common.h"
+#include "cli/proving.h"
 #include "cli/words_internal.h"
 #include "job/boards.h"
 #include "job/house.h"
@@ -217,26 +218,26 @@ Done keep(Kept& kept, const Words& w) {
     return recipe->name + "\n";
 }
 
+Done proved(Kept& kept, const job::Job& job, const shop::Proven& proven) {
+    const auto material = named<shop::Material>(kept.shelves.onHand(), job::materialOf(job).key);
+    if (!material) return missing<shop::Material>(job::materialOf(job).key);
+    auto next = shop::withThing(kept.shelves, shop::withProven(*material, proven));
+    if (!next) return next.problem();
+    kept.shelves = std::move(*next);
+    std::string out = fmt::format("proven on {}:", material->name);
+    for (const auto& [name, value] : proven.settings) out += fmt::format(" {}={:g}", name, value);
+    return out + "\n";
+}
+
 /// A step's settings into the material that it was tried on, as the book has it.
 Done prove(Kept& kept, const Words& w) {
     const auto job = job::load(realDisk(), w[1]);
     if (!job) return job.problem();
     const auto step = stepFrom(*job, w[2]);
     if (!step) return step.problem();
-    const auto now = std::chrono::floor<std::chrono::days>(std::chrono::system_clock::now());
-    const std::chrono::year_month_day day(now);
-    auto proven = job::provenOf(
-        *job, *step, fmt::format("{:04}-{:02}-{:02}", int(day.year()), unsigned(day.month()), unsigned(day.day())),
-        w.size() > 3 ? w[3] : "");
+    auto proven = job::provenOf(*job, *step, today(), w.size() > 3 ? w[3] : "");
     if (!proven) return proven.problem();
-    const auto material = named<shop::Material>(kept.shelves.onHand(), job::materialOf(*job).key);
-    if (!material) return missing<shop::Material>(job::materialOf(*job).key);
-    auto next = shop::withThing(kept.shelves, shop::withProven(*material, *proven));
-    if (!next) return next.problem();
-    kept.shelves = std::move(*next);
-    std::string out = fmt::format("proven on {}:", material->name);
-    for (const auto& [name, value] : proven->settings) out += fmt::format(" {}={:g}", name, value);
-    return out + "\n";
+    return proved(kept, *job, *proven);
 }
 
 /// Proven settings of a material, by the number that “show” has.
@@ -333,28 +334,43 @@ Done asked(Kept& kept, const Words& w) {
     return withWays(kept, w);
 }
 
-int run(const Words& words) {
-    // From reading to writing nobody else changes it.
+/// What is asked of the book, from reading to writing while nobody else changes it.
+template<class Ask> Done changed(Ask&& ask) {
     std::error_code none;
     std::filesystem::create_directories(userDataFolder(), none);
     const auto lock = FileLock::taken(userDataFolder());
-    if (!lock) return complain(lock.problem());
+    if (!lock) return lock.problem();
     auto shelves = shop::openShelves(realDisk());
-    if (!shelves) return complain(shelves.problem());
+    if (!shelves) return shelves.problem();
     auto house = plan::openHouse(realDisk());
-    if (!house) return complain(house.problem());
+    if (!house) return house.problem();
     Kept kept{*shelves, *house};
-    const auto done = asked(kept, words);
-    if (!done) return complain(done.problem());
+    auto done = ask(kept);
+    if (!done) return done;
     if (kept.shelves != *shelves)
-        if (auto saved = shop::saveShelves(realDisk(), kept.shelves); !saved) return complain(saved.problem());
+        if (auto saved = shop::saveShelves(realDisk(), kept.shelves); !saved) return saved.problem();
     if (kept.house != *house)
-        if (auto saved = plan::saveHouse(realDisk(), kept.house); !saved) return complain(saved.problem());
+        if (auto saved = plan::saveHouse(realDisk(), kept.house); !saved) return saved.problem();
+    return done;
+}
+
+int run(const Words& words) {
+    const auto done = changed([&](Kept& kept) { return asked(kept, words); });
+    if (!done) return complain(done.problem());
     fmt::print("{}", *done);
     return fine;
 }
 
 } // namespace
+
+std::string today() {
+    const std::chrono::year_month_day day(std::chrono::floor<std::chrono::days>(std::chrono::system_clock::now()));
+    return fmt::format("{:04}-{:02}-{:02}", int(day.year()), unsigned(day.month()), unsigned(day.day()));
+}
+
+Result<std::string> keptProven(const job::Job& job, const shop::Proven& proven) {
+    return changed([&](Kept& kept) { return proved(kept, job, proven); });
+}
 
 void addBook(Options& app, int& exit) {
     auto command = app.command("book", "The shop book: machines, tools, materials, recipes and house rules.\nExample: "

@@ -1,10 +1,11 @@
 // A material test as a job.
 #include "job/swatch.h"
 #include "cli/common.h"
+#include "cli/proving.h"
 #include "cli/verbs.h"
 #include "cli/words_internal.h"
+#include "job/greys.h"
 #include "job/job_file.h"
-#include "job/swatch_reading.h"
 #include "shop/own.h"
 
 namespace ferro::cli {
@@ -81,7 +82,8 @@ namespace {
 struct PickAsked {
     std::string card, picture;
     std::vector<std::string> corners;
-    bool asJson = false;
+    std::string greys, note; ///< a cell's step
+    bool asJson = false, prove = false;
 };
 /// "120.5,88": px from the picture's upper left.
 Result<Vec2> pxFrom(const std::string& word) {
@@ -93,6 +95,33 @@ Result<Vec2> pxFrom(const std::string& word) {
                        .where = "--corners",
                        .mend = "Say it in px from its upper left, as 120.5,88."};
     return Vec2{*x, *y};
+}
+/// What the cells like one of them make of greys; kept where that is asked for.
+Result<void> tellGreys(const job::Job& card, const job::SwatchReading& read, const PickAsked& o) {
+    const auto step = stepFrom(card, o.greys);
+    if (!step) return step.problem();
+    const auto greys = job::greysFrom(card, read, *step);
+    if (!greys) return greys.problem();
+    if (o.asJson)
+        fmt::print("{}\n", Json{{"power", greys->power},
+                                {"least", greys->least},
+                                {"gamma", greys->gamma},
+                                {"off", greys->off},
+                                {"offPlain", greys->offPlain},
+                                {"cells", greys->measured.size()}}
+                               .dump(2));
+    else
+        fmt::print("greys from {} cells: power {:g} %, faintest {:g} %, middle greys {:g}\toff by {:.0f} % at most, "
+                   "{:.0f} % without\n",
+                   greys->measured.size(), greys->power, greys->least, greys->gamma, 100 * greys->off,
+                   100 * greys->offPlain);
+    if (!o.prove) return {};
+    const auto proven = job::provenGreys(card, *greys, *step, today(), o.note);
+    if (!proven) return proven.problem();
+    const auto kept = keptProven(card, *proven);
+    if (!kept) return kept.problem();
+    fmt::print("{}", *kept);
+    return {};
 }
 Result<void> pick(const PickAsked& o) {
     const auto card = jobAt(o.card, {});
@@ -118,6 +147,7 @@ Result<void> pick(const PickAsked& o) {
     }
     const auto read = job::swatchRead(*card, grey, corners);
     if (!read) return read.problem();
+    if (!o.greys.empty()) return tellGreys(*card, *read, o);
     Json all = Json::array();
     for (std::size_t i = 0; i < read->cells.size(); ++i) {
         const auto& cell = read->cells[i];
@@ -147,6 +177,9 @@ void addPick(Options& app, int& exit) {
     command.option("card", o->card, "the card's job").required();
     command.option("picture", o->picture).required();
     command.option("--corners", o->corners, "px of its four corner marks, from the lower left counter-clockwise");
+    command.option("--greys", o->greys, "even greys for pictures, from the cells like this one but for their power");
+    command.flag("--prove", o->prove, "keep them as proven on the card's material");
+    command.option("--note", o->note, "with what is proven");
     command.flag("--json", o->asJson, "as JSON");
     command.run([o, &exit] {
         if (auto done = pick(*o); !done) exit = complain(done.problem());

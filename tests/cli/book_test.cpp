@@ -67,6 +67,10 @@ TEST_CASE("command line: a step is kept as a recipe, rules are made of it, and a
     shouldBe(read, 0);
     CHECK(std::count(read.out.begin(), read.out.end(), '\n') == 20);
     CHECK(read.out.find("cell 1-1\tpower 8, feed 1000\tdark") == 0);
+    const std::string picked = "pick card.ferro card.png --corners 120,600 840,600 840,120 120,120 --greys ";
+    CHECK(shell.run(picked + "2").errors.find("no cell of the card") != std::string::npos);
+    CHECK(shell.run(picked + "'power 8, feed 1000'").errors.find("only 0 % darker") != std::string::npos);
+    CHECK(shell.run(picked + "900").exit == 1);
     CHECK(shell.run("pick card.ferro card.png --corners 120 840,600 840,120 120,120").exit == 1);
     CHECK(shell.run("pick card.ferro card.png --corners 1,1 2,2").exit == 1);
     // Gauges, and boards on the shelf.

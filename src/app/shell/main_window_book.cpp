@@ -159,31 +159,40 @@ void MainWindow::proveSettings() {
     proveStep(id);
 }
 
+namespace {
+std::string isoToday() { return QDate::currentDate().toString(Qt::ISODate).toStdString(); }
+} // namespace
+
 void MainWindow::pickIn(const QString& picture) {
     if (job::cornerMarksOf(session_.job()).empty())
         return tell(tr("This job is no swatch card. Open the card's job, then take its picture."), true);
     PickDialog dialog(session_.job(), picture, session_.background(), this);
-    if (dialog.exec() == QDialog::Accepted && dialog.chosen() != plan::StepId{}) proveStep(dialog.chosen());
+    if (dialog.exec() != QDialog::Accepted || dialog.chosen() == plan::StepId{}) return;
+    if (const auto greys = dialog.greys())
+        prove(job::provenGreys(session_.job(), *greys, dialog.chosen(), isoToday(), {}));
+    else
+        proveStep(dialog.chosen());
 }
 
-void MainWindow::proveStep(plan::StepId id) {
+void MainWindow::proveStep(plan::StepId id) { prove(job::provenOf(session_.job(), id, isoToday(), {})); }
+
+/// Asks for a note, and keeps it in the book's material.
+void MainWindow::prove(Result<shop::Proven> proven) {
     const auto& job = session_.job();
-    const auto* step = plan::find(job.plan, id);
     auto material = session_.book().material(job::materialOf(job).key);
     if (!material) return tell(QString::fromStdString(material.problem().text()), true);
-    auto proven = job::provenOf(job, id, QDate::currentDate().toString(Qt::ISODate).toStdString(), {});
     if (!proven) return tell(QString::fromStdString(proven.problem().text()), true);
+    const auto& kind = *plan::kindNamed(proven->kind);
     QStringList words;
     for (const auto& [name, value] : proven->settings)
-        if (const auto* field = plan::fieldNamed(plan::kindOf(*step), name))
+        if (const auto* field = plan::fieldNamed(kind, name))
             words << tr("%1 %2").arg(textOf(field->label).toLower(),
                                      QString::fromStdString(shown(value, field->measure, job.units)));
     bool given = false;
-    const auto note =
-        QInputDialog::getText(this, tr("Proven on %1").arg(QString::fromStdString(material->name)),
-                              tr("From now on %1 steps on this material begin with\n%2.\n\nNote")
-                                  .arg(textOf(plan::kindOf(*step).name), words.join(QStringLiteral(", "))),
-                              QLineEdit::Normal, {}, &given);
+    const auto note = QInputDialog::getText(this, tr("Proven on %1").arg(QString::fromStdString(material->name)),
+                                            tr("From now on %1 steps on this material begin with\n%2.\n\nNote")
+                                                .arg(textOf(kind.name), words.join(QStringLiteral(", "))),
+                                            QLineEdit::Normal, {}, &given);
     if (!given) return;
     proven->note = note.trimmed().toStdString();
     if (session_.shop().apply(tr("Proven settings"),

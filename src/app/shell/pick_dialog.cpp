@@ -27,6 +27,13 @@ PickDialog::PickDialog(const job::Job& card, const QString& picture, Background&
     column->addWidget(words_);
     take_ = addAnswers(this, column, tr("It is proven…"), "pickTake", tr("Leave"));
     take_->setEnabled(false);
+    takeGreys_ = plainButton(tr("Its greys are proven…"), "pickGreys");
+    takeGreys_->setToolTip(tr("Power and middle greys for pictures, from the cells like this one but for their power"));
+    column->insertWidget(column->indexOf(words_), takeGreys_);
+    connect(takeGreys_, &QPushButton::clicked, this, [this] {
+        wantsGreys_ = true;
+        accept();
+    });
     connect(picture_, &RingedPicture::clicked, this, &PickDialog::clicked);
     connect(list_, &QListWidget::currentRowChanged, this, [this] { look(); });
     connect(again_, &QPushButton::clicked, this, [this] {
@@ -108,6 +115,10 @@ void PickDialog::look() {
     for (std::size_t i = 0; i < corners_.size(); ++i)
         rings.push_back({corners_[i], 0, QString::number(i + 1), As::found});
     take_->setEnabled(chosen() != plan::StepId{});
+    greys_.reset();
+    if (reading_)
+        if (auto made = job::greysFrom(card_, *reading_, chosen())) greys_ = std::move(*made);
+    takeGreys_->setVisible(greys_.has_value());
     const char* const names[] = {QT_TR_NOOP("lower left"), QT_TR_NOOP("lower right"), QT_TR_NOOP("upper right"),
                                  QT_TR_NOOP("upper left")};
     if (!reading_) {
@@ -128,10 +139,18 @@ void PickDialog::look() {
         rings.push_back(std::move(ring));
     }
     picture_->setRings(std::move(rings));
+    QStringList words;
     if (reading_->best)
-        say(tr("The darkest of those that are even is %1.")
-                .arg(QString::fromStdString(plan::find(card_.plan, reading_->cells[*reading_->best].step)->name)),
-            false);
+        words << tr("The darkest of those that are even is %1.")
+                     .arg(QString::fromStdString(plan::find(card_.plan, reading_->cells[*reading_->best].step)->name));
+    if (greys_)
+        words << tr("Greys by %1 cells: %2 % power, middle greys %3; off by %4 % at most, %5 % without.")
+                     .arg(greys_->measured.size())
+                     .arg(greys_->power)
+                     .arg(greys_->gamma)
+                     .arg(std::lround(100 * greys_->off))
+                     .arg(std::lround(100 * greys_->offPlain));
+    say(words.join('\n'), false);
 }
 
 } // namespace ferro::app

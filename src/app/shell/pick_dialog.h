@@ -7,7 +7,7 @@
 #include <QListWidget>
 
 #ifndef Q_MOC_RUN // it does not read all of the standard library
-#include "job/swatch_reading.h"
+#include "job/greys.h"
 #endif
 
 namespace ferro::app {
@@ -19,6 +19,8 @@ class PickDialog : public QDialog {
 public:
     PickDialog(const job::Job& card, const QString& picture, Background& background, QWidget* parent);
     [[nodiscard]] plan::StepId chosen() const;
+    /// What is to be proven instead: even greys for pictures, from the cells like the chosen one; none: its settings.
+    [[nodiscard]] std::optional<job::Greys> greys() const { return wantsGreys_ ? greys_ : std::nullopt; }
 
 private:
     void take(Result<LookedAt> seen);
@@ -31,10 +33,12 @@ private:
     LookedAt seen_;
     std::vector<Vec2> corners_; ///< px, as far as they are known
     std::optional<job::SwatchReading> reading_;
+    std::optional<job::Greys> greys_; ///< that the cells like the chosen one make
+    bool wantsGreys_ = false;
     RingedPicture* picture_;
     QListWidget* list_;
     QLabel* words_;
-    QPushButton *again_, *take_;
+    QPushButton *again_, *takeGreys_, *take_;
 };
 
 } // namespace ferro::app
