@@ -5,7 +5,7 @@ import pathlib, re, sys
 root = pathlib.Path(__file__).resolve().parent.parent
 uses = {"base": [], "geometry": ["base"], "picture": ["base", "geometry"], "artwork": ["picture"], "trace": ["artwork"],
         "mend": ["artwork"], "formats": ["artwork"], "shop": ["base"], "plan": ["artwork", "shop"], "job": ["plan", "nest"],
-        "nest": ["geometry"], "toolpath": ["job"], "proof": ["toolpath"], "print": ["proof"], "program": ["toolpath"], "link": ["program"],
+        "nest": ["geometry"], "toolpath": ["job"], "proof": ["toolpath"], "print": ["proof"], "program": ["toolpath"], "kit": ["formats", "mend", "program", "print"], "link": ["program"],
         "standin": ["program", "link"]}
 
 

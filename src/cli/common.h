@@ -27,6 +27,7 @@ void addLie(Options& app, int& exit);
 void addMap(Options& app, int& exit);
 void addMarks(Options& app, int& exit);
 void addNest(Options& app, int& exit);
+void addParts(Options& app, int& exit);
 void addPick(Options& app, int& exit);
 void addPrint(Options& app, int& exit);
 void addReach(Options& app, int& exit);

@@ -1,5 +1,6 @@
 #include "cli/common.h"
 #include "cli/machine.h"
+#include "job/edits.h"
 #include "job/job_file.h"
 #include "link/measuring.h"
 #include "shop/own.h"

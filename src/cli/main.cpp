@@ -11,9 +11,10 @@ int main(int argc, char** argv) {
     std::signal(SIGPIPE, SIG_IGN); // a reader that has gone is an answer that could not be given, not our end
     app.version(FERRO_VERSION);
     int exit = fine;
-    for (const auto& add : {addInfo,  addClean,  addTrace, addMend,  addBridge, addText,  addConvert, addNew,  addEdit,
-                            addBook,  addSwatch, addGauge, addKit,   addMap,    addMarks, addNest,    addPick, addPrint,
-                            addReach, addSetup,  addProof, addWrite, addRun,    addDump,  addLie,     addFeel})
+    for (const auto& add :
+         {addInfo,  addClean,  addTrace, addMend,  addBridge, addText,  addConvert, addNew,   addEdit,
+          addBook,  addSwatch, addGauge, addKit,   addMap,    addMarks, addNest,    addParts, addPick,
+          addPrint, addReach,  addSetup, addProof, addWrite,  addRun,   addDump,    addLie,   addFeel})
         add(app, exit);
     try {
         if (const auto ended = app.take(argc, argv)) return *ended;

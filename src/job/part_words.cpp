@@ -2,8 +2,8 @@
 
 #include "artwork/copies.h"
 #include "base/quantity.h"
-#include "geometry/nesting.h"
 #include "job/edits.h"
+#include "job/part_list.h"
 
 #include <charconv>
 #include <map>
@@ -80,24 +80,6 @@ std::optional<std::string> materialFrom(const std::string& word, const shop::Boo
     return found;
 }
 
-/// Closed outlines that lie within no other on their sheet: what parts are. Notes are none.
-std::set<artwork::ItemId> outermostOf(const artwork::Artwork& art) {
-    std::map<SheetId, std::pair<artwork::Ids, std::vector<Path>>> bySheet;
-    for (const auto& item : art.items)
-        if (const auto* shape = artwork::shapeOf(item);
-            shape && shape->piece.outline.closed && !artwork::isNote(art, item)) {
-            bySheet[item.sheet].first.push_back(item.id);
-            bySheet[item.sheet].second.push_back(artwork::placed(item).outline);
-        }
-    std::set<artwork::ItemId> out;
-    for (const auto& [sheet, there] : bySheet) {
-        const auto parents = parentsOf(there.second);
-        for (std::size_t i = 0; i < parents.size(); ++i)
-            if (parents[i] < 0) out.insert(there.first[i]);
-    }
-    return out;
-}
-
 /// Takes it over; where it says another thing than before, neither counts.
 template<class Fact> void say(std::optional<Fact>& fact, bool& torn, const std::optional<Fact>& said) {
     if (!said || torn) return;
@@ -133,7 +115,8 @@ Result<PartsRead> withPartWords(const Job& job, const artwork::Ids& items, const
     std::set<std::string> unclear;
     const auto outermost = outermostOf(*job.artwork);
     for (const auto& item : job.artwork->items) {
-        if (!outermost.contains(item.id) || item.of) continue;
+        const auto root = outermost.find(item.id);
+        if (root == outermost.end() || root->second != item.id || item.of) continue;
         if (!items.empty() && std::find(items.begin(), items.end(), item.id) == items.end()) continue;
         const auto* layer = artwork::find(*job.artwork, item.layer);
         const auto own = partWordsIn(item.name, book), its = layer ? partWordsIn(layer->name, book) : PartWords{};

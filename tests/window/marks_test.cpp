@@ -41,12 +41,6 @@ template<class Dialog = app::MarksDialog, class Hands> void inDialog(Window& w, 
     });
     timer->start(20);
 }
-void press(QDialog* dialog, const char* name) {
-    auto* button = dialog->findChild<QPushButton*>(QLatin1String(name));
-    REQUIRE(button);
-    REQUIRE(button->isEnabled());
-    QTest::mouseClick(button, Qt::LeftButton);
-}
 QString words(QDialog* dialog) { return dialog->findChild<QLabel*>("marksWords")->text(); }
 
 } // namespace
@@ -199,7 +193,17 @@ TEST_CASE("swatches: a picture of the card tells what came out best, a click on 
     as.pixels = std::make_shared<const std::vector<std::uint8_t>>(seen.values);
     const QString file = w.path("card.png");
     REQUIRE(writeAtomically(realDisk(), file.toStdString(), picture::toPng(as, 7)));
-    std::string proven;
+    const auto noteIs = [&](const char* words) { // asked for when this dialog has gone
+        auto* timer = new QTimer(w.main.get());
+        QObject::connect(timer, &QTimer::timeout, w.main.get(), [timer, words] {
+            auto* note = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+            if (!note) return;
+            timer->stop();
+            note->setTextValue(words);
+            note->accept();
+        });
+        timer->start(20);
+    };
     inDialog<app::PickDialog>(w, [&](app::PickDialog* dialog) {
         auto* list = dialog->findChild<QListWidget*>("pickList");
         auto* says = dialog->findChild<QLabel*>("pickWords");
@@ -224,15 +228,7 @@ TEST_CASE("swatches: a picture of the card tells what came out best, a click on 
         CHECK(list->currentItem()->text().contains("power 20.8, feed 2000"));
         if (const QString shots = qEnvironmentVariable("FERRO_SHOTS"); !shots.isEmpty())
             dialog->grab().save(shots + "/swatches.png");
-        auto* timer = new QTimer(w.main.get()); // the note
-        QObject::connect(timer, &QTimer::timeout, w.main.get(), [timer] {
-            auto* note = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
-            if (!note) return;
-            timer->stop();
-            note->setTextValue("even");
-            note->accept();
-        });
-        timer->start(20);
+        noteIs("even");
         press(dialog, "pickTake");
     });
     w.main->pickIn(file);
@@ -241,4 +237,16 @@ TEST_CASE("swatches: a picture of the card tells what came out best, a click on 
     CHECK(material.proven[0].settings.at("power") == Approx(20.8));
     CHECK(material.proven[0].settings.at("feed") == 2000);
     CHECK(material.proven[0].note == "even");
+    // Greys for pictures, from the cells that differ by power alone.
+    inDialog<app::PickDialog>(w, [&](app::PickDialog* dialog) {
+        CHECK(dialog->findChild<QLabel*>("pickWords")->text().contains("Greys by 6 cells"));
+        noteIs("moon");
+        press(dialog, "pickGreys");
+    });
+    w.main->pickIn(file);
+    const auto both = *w.session->book().material("poplar");
+    REQUIRE(both.proven.size() == 2);
+    CHECK(both.proven[1].kind == "tone");
+    CHECK(both.proven[1].settings.contains("gamma"));
+    CHECK(both.proven[1].note == "moon");
 }

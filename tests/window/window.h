@@ -227,4 +227,12 @@ inline QString shadowedPhoto(const QString& file, int size, int dotsPerMeter) {
     return file;
 }
 
+/// A button of a dialog that can be pressed.
+inline void press(QDialog* dialog, const char* name) {
+    auto* button = dialog->findChild<QPushButton*>(QLatin1String(name));
+    REQUIRE(button);
+    REQUIRE(button->isEnabled());
+    QTest::mouseClick(button, Qt::LeftButton);
+}
+
 } // namespace ferro::test

@@ -2,6 +2,7 @@
 
 #include "app/theme/theme.h"
 #include "geometry/arc_cubics.h"
+#include "geometry/flatten.h"
 #include "geometry/measure.h"
 
 namespace ferro::app {

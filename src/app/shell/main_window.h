@@ -94,7 +94,9 @@ private:
     void saveSetupSheet();
     void buildMarkActions(QMenu* menu);
     void makePlates();
+    void makeKit();
     void proveStep(plan::StepId id);
+    void prove(Result<shop::Proven> proven);
     QString askPicture(const QString& title);
     void makeCameraCard();
     void printSheet();

@@ -2,6 +2,7 @@
 // sheet with its marks, the camera.
 #include "app/shell/main_window.h"
 
+#include "app/shell/kit_dialog.h"
 #include "app/shell/marks_dialog.h"
 #include "app/shell/plates_dialog.h"
 #include "print/artwork_page.h"
@@ -29,6 +30,15 @@ void MainWindow::makePlates() {
     if (!session_.apply(tr("Plates by colour"), dialog.made()->job)) return;
     session_.goTo(StationId::sheet);
     tell(tr("%1 plates, each on a sheet, in the order of painting.").arg(dialog.made()->plates.size()), false);
+}
+
+void MainWindow::makeKit() {
+    KitDialog dialog({.list = {},
+                      .bench = kit::benchFrom(session_.job()),
+                      .book = session_.book(),
+                      .house = session_.shop().house()},
+                     session_.background(), this);
+    if (dialog.exec() == QDialog::Accepted && !dialog.opened().isEmpty()) takeFiles({dialog.opened()});
 }
 
 QString MainWindow::askPicture(const QString& title) {

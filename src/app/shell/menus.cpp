@@ -1,6 +1,7 @@
 // Every action of the window: its words, its keys, its name for tests.
 #include "app/shell/main_window.h"
 
+#include "app/shell/parts_dialog.h"
 #include "app/theme/theme.h"
 #include "artwork/copies.h"
 #include "job/sheets.h"
@@ -18,6 +19,8 @@ constexpr std::pair<const char*, const char*> alsoCalled[] = {
     {"fileAddArtwork", "import picture photo drawing svg dxf load"},
     {"fileSheetMap", "print stickers tags parts pdf"},
     {"fileCutList", "csv kit parts list import nesting"},
+    {"jobParts", "list quantity pictures material thickness how many"},
+    {"fileKit", "csv cut list batch all sheets programs setup labels map"},
     {"fileExport", "svg dxf drawing save"},
     {"fileWrite", "gcode nc cut file export"},
     {"fileProofProgram", "gcode nc check open"},
@@ -95,6 +98,7 @@ void MainWindow::buildMenus() {
         const QString list = QFileDialog::getOpenFileName(this, tr("Take a cut list"), {}, tr("Cut lists (*.csv)"));
         if (!list.isEmpty()) session_.addCutList(list);
     });
+    add(file, tr("Kit to programs…"), "fileKit", {}, [this] { makeKit(); });
     add(file, tr("Add a drawing, strokes as areas…"), "fileAddStrokes", {}, [this] { addArtworkDialog(true); });
     add(file, tr("Export outlines…"), "fileExport", QKeySequence("Ctrl+Shift+X"), [this] { exportOutlines(); });
     add(file, tr("Proof a program…"), "fileProofProgram", QKeySequence("Ctrl+Shift+P"),
@@ -215,6 +219,7 @@ void MainWindow::buildMenus() {
     buildSheetActions(jobMenu);
     jobMenu->addSeparator();
     buildMarkActions(jobMenu);
+    add(jobMenu, tr("Parts…"), "jobParts", {}, [this] { (new PartsDialog(session_, this))->show(); });
     add(jobMenu, tr("Make plates by colour…"), "platesMakeAll", {}, [this] { makePlates(); });
     jobMenu->addSeparator();
     add(jobMenu, tr("Order the steps automatically"), "orderAutomatic", {},

@@ -1,8 +1,7 @@
 // What comes into a session's job from outside: another job, pictures, drawings.
 #include "app/shell/session.h"
 
-#include "formats/kit.h"
-#include "job/kit.h"
+#include "kit/kit.h"
 #include "mend/repair.h"
 
 #include <QFileInfo>
@@ -110,49 +109,24 @@ void Session::addPicture(const QString& name, const QByteArray& bytes) {
 }
 
 void Session::addCutList(const QString& file) {
-    struct Answer {
-        Result<job::Job> job;
-        QStringList words = {};
-    };
     background_.run(
         "open", tr("Reading %1").arg(QFileInfo(file).fileName()),
-        [path = std::filesystem::path(file.toStdString()), now = job(), book = book(),
-         house = shop_.house()](Progress& progress) -> Answer {
-            const auto text = realDisk().read(path);
-            if (!text) return {text.problem()};
-            const auto list = formats::cutListFrom(*text);
-            if (!list) return {list.problem().within(path.filename().string())};
-            auto kit = formats::withCutList(
-                *now.artwork, *list,
-                {.bytes = [&](const std::string& drawing) { return realDisk().read(path.parent_path() / drawing); },
-                 .material = [&](std::string_view word) { return book.materialKey(word); },
-                 .add =
-                     [](const artwork::Artwork& art, const formats::Drawing& drawing) {
-                         auto added = formats::withDrawing(art, drawing);
-                         return drawing.loose ? mend::withOutlines(std::move(added), 0.01) : added;
-                     },
-                 .options = {{}, false, false, {}, formats::installedFaces()}},
-                progress);
-            if (!kit) return {kit.problem().within(path.filename().string())};
-            Answer answer{job::withSheetsForParts(job::withArtwork(now, std::move(kit->artwork)), book)};
-            std::vector<std::string> told;
-            if (answer.job && answer.job->plan.steps.empty())
-                answer.job = job::withUsualSteps(*answer.job, house, book, told);
-            answer.words << tr("%1 parts of %2 drawings.").arg(kit->parts).arg(kit->drawings);
-            for (const auto& notice : kit->notices) answer.words << QString::fromStdString(notice.text);
-            for (const auto& line : told) answer.words << QString::fromStdString(line) + QLatin1Char('.');
-            return answer;
+        [wish = kit::Wish{file.toStdString(), job(), book(), shop_.house()}](Progress& progress) {
+            return kit::takenFrom(wish, realDisk(), progress);
         },
         this,
-        [this, was = history_.revision()](Answer answer) {
-            if (!answer.job) return answer.job.problem().isCancelled ? void() : tell(answer.job.problem());
+        [this, was = history_.revision()](Result<kit::Taken> taken) {
+            if (!taken) return taken.problem().isCancelled ? void() : tell(taken.problem());
             if (was != history_.revision())
                 return tell(Problem{.what = "The job changed while the cut list was read.",
                                     .where = {},
                                     .mend = "Take the list once more."});
-            if (!apply(tr("Take a cut list"), std::move(answer.job))) return;
+            if (!apply(tr("Take a cut list"), std::move(taken->job))) return;
             goTo(StationId::sheet);
-            Q_EMIT told(answer.words.join(' '), false);
+            QStringList words{QString::fromStdString(kit::countWords(taken->parts, taken->drawings)) +
+                              QLatin1Char('.')};
+            for (const auto& notice : taken->notices) words << QString::fromStdString(notice);
+            Q_EMIT told(words.join(' '), false);
             nester_.start();
         });
 }
