@@ -1,6 +1,7 @@
 #include "cli/common.h"
 #include "cli/machine.h"
 #include "job/job_file.h"
+#include "link/queue.h"
 #include "link/resume.h"
 #include "link/run_log.h"
 #include "link/run_times.h"
@@ -17,7 +18,8 @@ namespace {
 
 struct Asked : MachineAsked {
     std::string file, sheet, log, from;
-    bool resume = false, logged = false, yes = false;
+    bool resume = false, logged = false, yes = false, all = false, anew = false;
+    int copies = 0;
     [[nodiscard]] std::string logFile() const { return log.empty() ? file + ".runlog" : log; }
 };
 
@@ -114,6 +116,18 @@ void takeBoard(const std::string& board) {
         if (left.key == board) notice(fmt::format("{} × “{}” left on the shelf.", left.count, left.name));
 }
 
+/// A sheet that was finished by its rest counts too, where there is a queue.
+void countRest(const Asked& o) {
+    const auto file = link::queueFile(o.logFile());
+    std::error_code none;
+    const auto job =
+        o.logged || !std::filesystem::exists(file, none) ? Result<job::Job>(Problem{}) : jobAt(o.file, o.sheet);
+    const auto queue = link::keptQueue(realDisk(), file);
+    if (!job || !queue) return;
+    if (auto kept = link::keepQueue(realDisk(), file, link::withDone(*queue, job->sheet().id, 0)); !kept)
+        complain(kept.problem());
+}
+
 int goOn(const Asked& o) {
     const auto logged = loggedRun(o);
     if (!logged) return complain(logged.problem());
@@ -135,6 +149,7 @@ int goOn(const Asked& o) {
     if (exit == fine) {
         fmt::print("finished: {} lines\n", machine.programLines());
         takeBoard(logged->run.board);
+        countRest(o);
     }
     return exit;
 }
@@ -158,7 +173,8 @@ Result<link::Resumption> begun(const Asked& o, const link::Run& run) {
                    .mend = fmt::format("Its steps are: {}.", known)};
 }
 
-int run(const Asked& o) {
+/// `took`: s that the run took, or the part of it.
+int run(const Asked& o, double& took) {
     if (o.resume && !o.from.empty())
         return complain({.what = "A run that is resumed goes on where it was.",
                          .where = "--from",
@@ -182,14 +198,15 @@ int run(const Asked& o) {
         return complain(started.problem());
     double ran = 0;
     exit = stream(o, machine, ready->run, ran);
+    const double clock = machine.talk().tells("clock") ? machine.status().clock : 0;
+    took = clock > 0 ? clock : ran;
     if (exit == fine) takeBoard(ready->run.board);
     if (exit == fine && o.from.empty()) {
-        const double clock = machine.talk().tells("clock") ? machine.status().clock : 0;
         const auto kept = link::keepRunTime(realDisk(), link::runTimesFile(),
                                             {.when = link::timeNow(),
                                              .machine = ready->run.machine,
                                              .proofed = ready->seconds,
-                                             .taken = clock > 0 ? clock : ran,
+                                             .taken = took,
                                              .job = ready->run.job});
         if (!kept) complain(kept.problem());
     }
@@ -201,6 +218,46 @@ int run(const Asked& o) {
     else if (exit == fine)
         fmt::print("finished: {} lines, {:.1f} s proofed\n", machine.lines(), ready->seconds);
     return exit;
+}
+
+/// Sheet after sheet, so many times each, with a stop between; goes on where the queue was left.
+int runQueue(Asked o) {
+    const auto job = job::load(realDisk(), o.file);
+    if (!job) return complain(job.problem());
+    const auto file = link::queueFile(o.logFile());
+    auto kept = o.anew ? Result<link::Queue>(link::Queue{}) : link::keptQueue(realDisk(), file);
+    if (!kept) return complain(kept.problem().within(file.string()));
+    auto queue = link::queueFor(*job, *kept);
+    if (!queue.next() && o.copies == 0) // all of it was run: this is another day
+        for (auto& entry : queue.entries) entry.done = 0;
+    for (auto& entry : queue.entries) {
+        if (o.copies == 0) continue;
+        auto more = link::withCopies(queue, entry.sheet, o.copies);
+        if (!more) return complain(more.problem());
+        queue = std::move(*more);
+    }
+    if (!queue.next()) return complain({.what = "Nothing is left to run.", .where = o.file, .mend = "Say --anew."});
+    bool first = true;
+    while (const auto* next = queue.next()) {
+        const auto entry = *next;
+        const auto* sheet = job::find(*job, entry.sheet);
+        fmt::print(stderr, "{}: run {} of {}, {:g} × {:g} × {:g} mm\n", entry.name, entry.done + 1, entry.copies,
+                   sheet->stock.width, sheet->stock.height, sheet->stock.thickness);
+        if (!first && !o.yes) {
+            fmt::print(stderr, "Lay it on the machine, then press Enter.\n");
+            std::string line;
+            if (!std::getline(std::cin, line))
+                return complain({.what = "Nobody has laid the next sheet.", .where = entry.name, .mend = {}});
+        }
+        first = false;
+        o.sheet = std::to_string(sheet - job->sheets.data() + 1);
+        double took = 0;
+        if (const int exit = run(o, took); exit != fine) return exit;
+        queue = link::withDone(queue, entry.sheet, took);
+        if (auto saved = link::keepQueue(realDisk(), file, queue); !saved) return complain(saved.problem());
+    }
+    fmt::print("the queue is done: {} runs\n", queue.done());
+    return fine;
 }
 
 void listRuns() {
@@ -238,10 +295,22 @@ void addRun(Options& app, int& exit) {
     command.option("--from", o->from, "begin with this step, by name or number; what comes before is taken as done");
     command.flag("--resume", o->resume, "go on after the last line done in the log");
     command.flag("--logged", o->logged, "with --resume: the program as it was run, whatever the job says now");
+    command.flag("--all", o->all, "the queue: sheet after sheet with a stop between, going on where it was left");
+    command.option("--copies", o->copies, "with --all: so many of each sheet").range(1, 999);
+    command.flag("--anew", o->anew, "with --all: as if none had been run");
     command.flag("--yes", o->yes, "answer tool changes and pauses at once");
     command.run([o, &exit] {
         watchForInterrupt();
-        exit = run(*o);
+        double took = 0;
+        if (!o->all && (o->copies > 0 || o->anew))
+            exit = complain({.what = "Copies are of the queue.", .where = {}, .mend = "Say --all too."});
+        else if (o->all && (o->resume || !o->from.empty() || !o->sheet.empty()))
+            exit =
+                complain({.what = "A queue is of whole sheets.",
+                          .where = "--all",
+                          .mend = "Finish the sheet that was broken off by --resume --sheet, then go on with --all."});
+        else
+            exit = o->all ? runQueue(*o) : run(*o, took);
     });
 }
 

@@ -266,3 +266,25 @@ TEST_CASE("run: the height is found by a plate, the zero of that run is had back
     CHECK(missed.exit == 1);
     CHECK(missed.errors.find("tripped") != std::string::npos);
 }
+
+TEST_CASE("run: a queue of copies goes on where it was broken off, and counts what its rest has finished") {
+    const Shell shell;
+    makePlate(shell);
+    const auto machine = standIn(shell, {});
+    const auto done = shell.run(standInWords(shell) + " --all --copies 2");
+    INFO(done.errors);
+    shouldBe(done, 0);
+    CHECK(done.errors.find("Sheet 1: run 2 of 2") != std::string::npos);
+    CHECK(done.out.find("the queue is done: 2 runs") != std::string::npos);
+    CHECK(shell.text("plate.ferro.runlog.queue").find("\"done\": 2") != std::string::npos);
+    shouldBe(shell.run(standInWords(shell) + " --all --copies 2"), 1); // nothing is left
+    const auto third = shell.run(standInWords(shell) + " --all --copies 3");
+    shouldBe(third, 0);
+    CHECK(third.errors.find("run 3 of 3") != std::string::npos);
+    CHECK(third.errors.find("run 2 of 3") == std::string::npos);
+    shouldBe(shell.run(standInWords(shell) + " --copies 3"), 1);
+    shouldBe(shell.run(standInWords(shell) + " --all --sheet 1"), 1);
+    REQUIRE(writeAtomically(realDisk(), shell.file("plate.ferro.runlog.queue"), "{"));
+    shouldBe(shell.run(standInWords(shell) + " --all"), 1);
+    shouldBe(shell.run(standInWords(shell) + " --all --anew"), 0);
+}

@@ -1,5 +1,6 @@
 #include "job/boards.h"
 #include "shop/own.h"
+#include "support/jobs.h"
 #include "window.h"
 
 #include <QProcess>
@@ -373,4 +374,56 @@ TEST_CASE("a run begins with the step that is chosen, with its tool, and says wh
     w.settle();
     CHECK(from->currentIndex() == 0);
     CHECK_FALSE(from->isVisible());
+}
+
+TEST_CASE("the queue counts what was run, lays the next sheet out and says what to lay on the machine") {
+    Window w;
+    const QString file = w.path("two.ferro"); // its log and queue go beside it
+    REQUIRE(QFile::copy(FERRO_DEMO "/tray.ferro", file));
+    w.open(file);
+    auto two = w.job();
+    two = with(two, job::withSheetAdded(two));
+    const auto second = two.sheets.back().id;
+    two = drawn(two, {{rectangle({40, 40}, {90, 80}), {}}}, "second");
+    two = stepped(two, "outline", "end-6");
+    two = set(two, "layers", "second");
+    REQUIRE(w.session->apply("two sheets", two));
+    w.session->layOut(two.sheets.front().id);
+    w.settle();
+    w.act("stationRun");
+    w.settle();
+    for (auto* section : w.main->findChildren<app::Section*>()) section->setFolded(false);
+    auto* words = w.find<QLabel>("queueWords");
+    CHECK(words->text() == "Next: Sheet 1. 2 left.");
+    w.find<QSpinBox>("queueCopies1")->setValue(2);
+    CHECK(words->text() == "Next: Sheet 1. 3 left.");
+    w.type("standInFaster", "2000");
+    w.click("startStandIn");
+    const auto& facts = w.session->runner().facts();
+    w.until([&] { return facts.connected; }, "connected");
+    setZeroOver(w);
+    using State = link::Streamer::State;
+    const auto runIt = [&] {
+        w.settle();
+        w.click("startRun");
+        w.until([&] { return facts.state != State::finished; }, "begun");
+        w.until(
+            [&] {
+                if (facts.state == State::asking) w.find<QPushButton>("resumeRun")->click();
+                return facts.state == State::finished && !w.session->runner().active();
+            },
+            "finished");
+        w.settle();
+    };
+    runIt();
+    CHECK(w.job().sheet().id == second);
+    CHECK(w.find<QLabel>("runPrompt")->text().contains("Lay “Sheet 2”"));
+    CHECK(words->text().startsWith("Next: Sheet 2. 2 left"));
+    runIt();
+    CHECK(w.find<QLabel>("runPrompt")->text().contains("1 of 2 done"));
+    runIt();
+    CHECK(words->text() == "All is done: 3 runs.");
+    CHECK(QFile::exists(w.session->writer().runLogFile() + ".queue"));
+    w.click("queueAnew");
+    CHECK(words->text().contains("3 left"));
 }

@@ -28,6 +28,7 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     // Whatever station is looked at when it is finished.
     connect(&session.runner(), &Runner::changed, this, &RunSheet::takeBoard);
     connect(&session.runner(), &Runner::changed, this, &RunSheet::keepTime);
+    connect(&session.runner(), &Runner::changed, this, &RunSheet::countRun);
 
     auto* set = section(tr("Set up"));
     auto* homeRow = new QHBoxLayout;
@@ -122,6 +123,9 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     connect(resume_, &QPushButton::clicked, this, [this] { session_.runner().resume(); });
     connect(stop_, &QPushButton::clicked, this, [this] { session_.runner().stop(); });
     connect(resumeFrom_, &QPushButton::clicked, this, &RunSheet::goOn);
+    queue_ = new QueueSection(session);
+    column_->insertWidget(column_->count() - 1, queue_);
+    connect(queue_, &QueueSection::told, this, &RunSheet::told);
     files_ = new FileSection(session);
     column_->insertWidget(column_->count() - 1, files_);
     connect(files_, &FileSection::told, this, &RunSheet::told);
@@ -194,14 +198,28 @@ void RunSheet::start() {
                     false);
     }
     run_ = *run;
+    nextWords_.clear();
     timed_.reset();
     if (!from) // a part of it tells nothing about the whole
         timed_ = {.when = link::timeNow(),
                   .machine = zeroKey().toStdString(),
                   .proofed = session_.prover().proof()->timing.running(),
                   .job = session_.job().name};
+    counted_ = from ? std::nullopt : std::optional(session_.job().sheet().id);
     session_.runner().start(*run, session_.writer().runLogFile(), zeroKey(), from);
     from_->setCurrentIndex(0); // it holds for one run
+}
+
+/// A sheet that has been run to its end is counted in the queue, which says what comes next.
+void RunSheet::countRun() {
+    const auto& facts = session_.runner().facts();
+    if (!counted_ || facts.state == RunState::ready) return;
+    if (facts.state == RunState::stopped || facts.state == RunState::failed) return counted_.reset();
+    if (facts.state != RunState::finished || facts.done < facts.lines || facts.lines == 0) return;
+    const auto sheet = *std::exchange(counted_, {});
+    nextWords_ = queue_->takeFinished(sheet, facts.status.clock > 0 ? facts.status.clock : facts.running);
+    if (!nextWords_.isEmpty()) Q_EMIT told(nextWords_, false);
+    refresh();
 }
 
 /// What a whole run took, beside what was proofed of it.
@@ -259,6 +277,8 @@ void RunSheet::goOn() {
     const auto rest = link::resumed(logged->run, logged->done);
     if (!rest) return void(Q_EMIT told(QString::fromStdString(rest.problem().text()), true));
     run_ = logged->run;
+    counted_.reset();
+    if (differs.empty()) counted_ = session_.job().sheet().id; // the rest of it makes it whole
     session_.runner().goOn(*rest, session_.writer().runLogFile());
     Q_EMIT told(tr("Resuming at line %1.").arg(rest->fromLine), false);
 }
@@ -304,6 +324,7 @@ void RunSheet::refresh() {
     machine_->refresh();
     files_->refresh();
     feel_->refresh();
+    queue_->refresh();
     const auto& facts = session_.runner().facts();
     const bool active = session_.runner().active() || facts.feeling, connected = facts.connected;
     const bool noGo = !session_.prover().isFresh() || !session_.prover().proof()->mayRun();
@@ -346,7 +367,7 @@ void RunSheet::refresh() {
             if (step && planned.name == step->name && !planned.note.empty())
                 prompt += QLatin1Char(' ') + QString::fromStdString(planned.note);
     } else if (facts.state == RunState::finished)
-        prompt = tr("Finished.");
+        prompt = nextWords_.isEmpty() ? tr("Finished.") : tr("Finished.") + QLatin1Char(' ') + nextWords_;
     else if (!connected)
         prompt = tr("Connect a machine, or start the stand-in.");
     else if (!facts.zeroSet && !active)

@@ -3,6 +3,7 @@
 #include "app/stations/file_section.h"
 #include "app/stations/lie_section.h"
 #include "app/stations/machine_section.h"
+#include "app/stations/queue_section.h"
 #include "app/stations/station_sheet.h"
 #include "link/run_times.h"
 
@@ -26,14 +27,18 @@ private:
     void goOn();
     void takeBoard();
     void keepTime();
+    void countRun();
     void listSteps();
     [[nodiscard]] long resumableLine();
     [[nodiscard]] QString zeroKey() const;
     void borderWalk();
     MachineSection* machine_;
     FileSection* files_;
-    std::optional<link::RunTime> timed_; ///< of the whole run that is under way
-    link::RunsOn habit_;                 ///< of this machine
+    QueueSection* queue_;
+    std::optional<job::SheetId> counted_; ///< the sheet whose whole run is under way
+    QString nextWords_;                   ///< what the person does before the next run
+    std::optional<link::RunTime> timed_;  ///< of the whole run that is under way
+    link::RunsOn habit_;                  ///< of this machine
     FeelSection* feel_;
     QuantityField *jogStep_, *plate_;
     QLabel *prompt_, *left_;
