@@ -38,7 +38,7 @@ enum class Last { cutAgain, left };
 
 Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run& run, long doneLine, Last last) {
     program::Interpreter reader({run.beam, run.beamScale});
-    reader.setPosition({0, 0, run.travel - run.zeroZ});
+    reader.setPosition({0, 0, (run.beam ? 0 : run.travel) - run.zeroZ});
     std::optional<Before> lastCut; // before the last finished move, when it was a cut
     std::optional<Before> behind;  // before the first line that is not done
     Restart out;
@@ -130,6 +130,8 @@ Result<Resumption> restOf(const Run& run, long doneLine, Last last) {
     head.put(modes.inch ? "G20" : "G21");
     head.put(fmt::format("G90 G17 G94 G{}", modes.offset));
     if (!run.beam) head.put("G0 Z" + head.place(travel));
+    const bool focuses = run.beam && std::any_of(lines.begin(), lines.begin() + line,
+                                                 [](std::string_view one) { return Words(one).has('Z'); });
     if (!run.beam && modes.tool > 0 && !restart->asksForTool) {
         out.tool = modes.tool;
         head.put(fmt::format("T{} M6", modes.tool));
@@ -141,6 +143,7 @@ Result<Resumption> restOf(const Run& run, long doneLine, Last last) {
         if (!run.beam) head.put(fmt::format("G4 P{:g}", run.spinUp));
     }
     head.put(fmt::format("G0 X{} Y{}", head.place(at.x), head.place(at.y)));
+    if (focuses) head.put("G0 Z" + head.place(at.z));
     const auto* step = run.stepOf(line);
     if (!run.beam && at.z < travel - 0.001) // as places are written
         head.put(fmt::format("G1 Z{} F{}", head.place(at.z), head.number(step ? step->plunge : 100, 3)));

@@ -20,8 +20,11 @@ struct Rates {
     friend bool operator==(const Rates&, const Rates&) = default;
 };
 struct Beam {
-    double power = 50; ///< %
-    double passes = 1; ///< a whole number
+    double power = 50;    ///< %
+    double passes = 1;    ///< a whole number
+    bool air = true;      ///< blown on where it burns, by dialects that have words for it
+    double pierce = 0;    ///< s that it stands lit where it begins, before it goes on
+    double focusStep = 0; ///< mm that the head goes down from pass to pass
     friend bool operator==(const Beam&, const Beam&) = default;
 };
 

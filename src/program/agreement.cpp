@@ -39,6 +39,9 @@ public:
         const double unit = dialect.units == Units::inch ? mmPerInch : 1;
         digit_ = unit * std::pow(10.0, -dialect.decimals);
         feedDigit_ = unit * std::pow(10.0, -dialect.feedDecimals);
+        heights_ = !meant.byBeam();
+        for (const auto& step : meant.steps)
+            for (const auto& move : step.moves) heights_ = heights_ || move.to.z != 0;
     }
 
     Result<double> run(const std::vector<std::vector<std::uint32_t>>& lineOf) {
@@ -161,13 +164,13 @@ private:
     }
 
     [[nodiscard]] double apart(Vec3 a, Vec3 b) const {
-        return std::hypot(a.x - b.x, a.y - b.y, meant_.byBeam() ? 0 : a.z - b.z);
+        return std::hypot(a.x - b.x, a.y - b.y, heights_ ? a.z - b.z : 0);
     }
     [[nodiscard]] double apart(Vec3 p, const Stretch& from) const {
         const Vec3 a = from.from, b = from.move->to;
         if (from.move->kind == Move::Kind::arc)
             return apart(p, from.at(nearestOn(a.flat(), from.move->flat(), p.flat())));
-        const Vec3 d{b.x - a.x, b.y - a.y, meant_.byBeam() ? 0 : b.z - a.z};
+        const Vec3 d{b.x - a.x, b.y - a.y, heights_ ? b.z - a.z : 0};
         const double size = d.x * d.x + d.y * d.y + d.z * d.z;
         const double t =
             size > 0 ? std::clamp(((p.x - a.x) * d.x + (p.y - a.y) * d.y + (p.z - a.z) * d.z) / size, 0.0, 1.0) : 0;
@@ -176,6 +179,7 @@ private:
 
     const toolpath::Toolpath& meant_;
     const ReadProgram& said_;
+    bool heights_ = true;             ///< a beam's mean nothing where it does not change its focus
     bool cycles_;                     ///< holes are said in one word
     std::size_t step_ = 0, move_ = 0; ///< of the text, the next
     Vec3 saidAt_;

@@ -116,7 +116,12 @@ private:
         while (cut < end && moves_[cut].move->kind == toolpath::Move::Kind::rapid) ++cut;
         auto wait = want.waits.begin();
         for (const auto& h : said_.happenings) {
-            if (h.event.kind != Event::Kind::dwell || h.moves <= cut || h.moves >= end) continue;
+            // What comes behind the moves of a step is the next one's to judge; behind the last, its own.
+            if (h.event.kind != Event::Kind::dwell || (h.moves >= end && &want != &meant_.steps.back())) continue;
+            // What comes before the cuts is for the spindle; a beam that burns is not, wherever it stands.
+            if (h.event.lit > 0 ? h.moves < first : h.moves <= cut || h.moves >= end) continue;
+            if (h.event.lit > 0 && wait == want.waits.end())
+                return bad(h.line, "G4: the beam burns where it stands, and that was not meant.");
             if (wait == want.waits.end()) return bad(h.line, "G4: no dwell was meant here.");
             // Moves that came to nothing have no line.
             std::uint32_t before = 0, after = std::numeric_limits<std::uint32_t>::max();
@@ -126,6 +131,9 @@ private:
             if (h.line <= before || h.line >= after) return bad(h.line, "G4: the dwell was meant elsewhere.");
             if (std::abs(h.event.value - wait->seconds) > 0.0051)
                 return bad(h.line, fmt::format("G4: {} s, {} were meant.", h.event.value, wait->seconds));
+            if (std::abs(h.event.lit - wait->power) > 0.002)
+                return bad(h.line, fmt::format("G4: the beam stands at {:.1f} % of its power, {:.1f} % were meant.",
+                                               100 * h.event.lit, 100 * wait->power));
             ++wait;
         }
         if (wait != want.waits.end())
@@ -144,6 +152,9 @@ private:
         if (have.toolOffset != 49) return bad(line, "G43: the controller corrects for a tool length.");
         if (meant_.byBeam()) {
             const bool dark = moves_[move].move->power <= 0;
+            if (!dialect_.air.empty() && !dark && (have.mist || have.flood) != want.air)
+                return bad(line, want.air ? "The air is off where it was meant to be on (M7, M8)."
+                                          : "The air is on where it was meant to be off (M9).");
             return have.spindle == 5 && !dark ? Result<void>(bad(line, "M5: the beam is off where it should burn."))
                                               : Result<void>();
         }

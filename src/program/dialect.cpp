@@ -33,6 +33,7 @@ template<class Io> void members(Io& io, Dialect& d) {
     io("plotter", d.plotter)("perMm", d.perMm);
     io("beamScale", d.beamScale)("ending", d.ending)("comment", d.comment)("header", d.header);
     io("toolChange", d.toolChange)("start", d.start)("stop", d.stop)("pause", d.pause)("footer", d.footer);
+    io("air", d.air)("airOff", d.airOff)("pierce", d.pierce)("heights", d.heights);
     d.units = units == UnitsWord::mm ? Units::mm : Units::inch;
 }
 
@@ -55,6 +56,9 @@ Result<void> checked(const Dialect& dialect) {
     if (dialect.plotter && dialect.process != shop::Process::blade)
         return bad("only a blade's dialect can be for a plotter.");
     if (!(dialect.perMm >= 10 && dialect.perMm <= 10'000)) return bad("perMm must be 10 to 10000 steps a millimetre.");
+    if (dialect.air.empty() != dialect.airOff.empty()) return bad("air and airOff go together.");
+    if (!dialect.beam() && (dialect.heights || !dialect.air.empty() || !dialect.pierce.empty()))
+        return bad("heights, air and pierce are a beam's.");
     if (dialect.lineNumbers < 0 || dialect.lineNumbers > 1000) return bad("lineNumbers must be 0 to 1000.");
     if (dialect.ending.empty() || dialect.ending.find('/') != std::string::npos)
         return bad("ending must be a plain file ending.");

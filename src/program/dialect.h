@@ -32,6 +32,10 @@ struct Dialect {
     std::string ending = "nc";
     std::string comment = "({})"; ///< how a remark is written; empty: none
     std::vector<std::string> header, toolChange, start, stop, pause{"M0"}, footer;
+    std::vector<std::string> air, airOff; ///< on and off where a beam burns; empty: it has no words for that
+    /// A beam that stands lit for {seconds} at {power}; empty: it cannot.
+    std::vector<std::string> pierce;
+    bool heights = false; ///< of a beam's: Z is said where the focus goes down from pass to pass
     [[nodiscard]] bool beam() const { return process == shop::Process::beam; }
     friend bool operator==(const Dialect&, const Dialect&) = default;
 };

@@ -109,6 +109,33 @@ Result<void> agrees(const Program& program, const toolpath::Toolpath& path, cons
 
 } // namespace
 
+namespace {
+
+/// Whether a dialect has words for what a beam is to do beyond going and burning.
+Result<void> canSay(const toolpath::Toolpath& path, const Dialect& dialect) {
+    if (!path.byBeam()) return {};
+    for (const auto& step : path.steps) {
+        const bool pierces =
+            std::any_of(step.waits.begin(), step.waits.end(), [](const auto& wait) { return wait.power > 0; });
+        const bool focuses =
+            std::any_of(step.moves.begin(), step.moves.end(), [](const auto& move) { return move.to.z != 0; });
+        if (pierces && dialect.pierce.empty())
+            return Problem{.what = fmt::format("“{}” pierces, and the dialect “{}” has no words for that.", step.name,
+                                               dialect.title),
+                           .where = {},
+                           .mend = "Let it pierce for 0 s, or give the dialect its `pierce` lines."};
+        if (focuses && !dialect.heights)
+            return Problem{.what =
+                               fmt::format("“{}” goes down from pass to pass, and the dialect “{}” says no heights.",
+                                           step.name, dialect.title),
+                           .where = {},
+                           .mend = "Let it go down by 0, or give the dialect `heights`."};
+    }
+    return {};
+}
+
+} // namespace
+
 Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, const Dialect& dialect,
                            Clearance clearance) {
     if (clearance != Clearance::passed)
@@ -121,6 +148,7 @@ Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, 
             return same.problem().within("check of the written program");
         return drawn;
     }
+    if (auto fine = canSay(path, dialect); !fine) return fine.problem();
     const auto writtenOf = [&](const toolpath::Toolpath& moves) -> Result<Program> {
         Program program = written(moves, dialect, frameOf(job), job.name);
         if (auto same = agrees(program, moves, dialect, readOptionsFor(job, dialect)); !same)
@@ -168,6 +196,12 @@ Sample sampleOf(const Dialect& dialect) {
         cut.stopBefore = true;
         cut.moves = {Move::rapid({10, 20, 0}), Move::line({50, 20, 0}, 900, 0.8),
                      Move::arc({60, 30, 0}, {50, 30}, true, 900, 0.8), Move::line({60, 60, 0}, 900, 0.8)};
+        cut.air = !dialect.air.empty();
+        if (!dialect.pierce.empty()) cut.waits = {{1, 0.3, 0.8}};
+        if (dialect.heights) {
+            cut.moves.push_back(Move::rapid({10, 20, -1}));
+            cut.moves.push_back(Move::line({50, 20, -1}, 900, 0.8));
+        }
     } else {
         auto& holes = turns ? step("Register holes", "Drill 8", 3, 8000) : step("Fold lines", "Pen knife", 2, 0);
         holes.moves = {Move::rapid({20, 20, 15}), Move::rapid({20, 20, 2}), Move::line({20, 20, -12}, 240),

@@ -154,7 +154,13 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
                 return bad(fmt::format("G{} and G{} stand on one line.", motionCode, g / 10));
             motionCode = g / 10;
             break;
-        case 40: line.events.push_back({Event::Kind::dwell, words['P'].value_or(0), {}}); break;
+        case 40: {
+            Event dwell{Event::Kind::dwell, words['P'].value_or(0), {}};
+            // By M4 the power follows the speed, and a beam that stands is dark.
+            if (options_.beam && modes_.spindle == 3) dwell.lit = modes_.speed / options_.beamScale;
+            line.events.push_back(std::move(dwell));
+            break;
+        }
         case 170:
         case 180:
         case 190: modes_.plane = g / 10; break;
@@ -397,7 +403,7 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
         tool.diameter = options.fallbackDiameter;
         return tool;
     };
-    double dwelt = 0;
+    double dwelt = 0, litBy = 0;
     const auto lines = static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) + 1;
     const auto step = [&]() -> toolpath::StepMoves& {
         const auto& modes = reader.modes();
@@ -447,7 +453,7 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
                            .mend = "Correct the program, or write it without this."};
         for (const auto& event : read->events) {
             ended |= event.kind == Event::Kind::end;
-            if (event.kind == Event::Kind::dwell) dwelt += event.value;
+            if (event.kind == Event::Kind::dwell) dwelt += event.value, litBy = std::max(litBy, event.lit);
             out.happenings.push_back({event, static_cast<std::uint32_t>(number), out.path.count()});
             if (event.kind != Event::Kind::zeroSet) continue;
             // The tool stays where it is; from here on the same numbers mean other places.
@@ -468,7 +474,7 @@ Result<ReadProgram> readProgram(std::string_view text, const ReadOptions& option
             move.centre += frame.zero;
             auto& into = step();
             // Before a step's first move it belongs to its start.
-            if (dwelt > 0) into.waits.push_back({into.moves.size(), std::exchange(dwelt, 0)});
+            if (dwelt > 0) into.waits.push_back({into.moves.size(), std::exchange(dwelt, 0), std::exchange(litBy, 0)});
             into.moves.push_back(move);
             out.lineOf.back().push_back(static_cast<std::uint32_t>(number));
             out.stateOf.back().push_back(static_cast<std::uint32_t>(out.states.size() - 1));

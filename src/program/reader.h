@@ -15,6 +15,7 @@ struct Event {
     bool bare = true;          ///< home: without axis words, so straight to it
     std::string what = {};     ///< unread: what is passed over although it means something
     toolpath::Vec3 touch = {}; ///< how far it may go until it meets something
+    double lit = 0;            ///< dwell: power of a beam that burns while it stands, 0 to 1
 };
 
 /// Reads RS-274 line by line (NIST RS274/NGC version 3): G0–G4, G10 no, G17–G19, G20/21, G28/30, G40, G43, G49,

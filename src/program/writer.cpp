@@ -42,7 +42,10 @@ public:
           power10_(static_cast<double>(tens[static_cast<std::size_t>(dialect.decimals)])) {
         out_.ending = dialect.ending;
         std::size_t runs = 0;
-        for (const auto& step : path.steps) runs += step.runs.size();
+        for (const auto& step : path.steps) {
+            runs += step.runs.size();
+            for (const auto& move : step.moves) heights_ = heights_ || !dialect.beam() || move.to.z != 0;
+        }
         out_.text.reserve(path.count() * 28 + runs * 14 + 1000);
     }
 
@@ -56,6 +59,7 @@ public:
             if (step.stopBefore) templates(dialect_.pause, &step);
             if (step.toolChange || s == 0) templates(dialect_.toolChange, &step);
             templates(dialect_.start, &step);
+            if (step.air != airOn_) blow(step.air);
             out_.lineOf.emplace_back();
             out_.lineOf.back().reserve(step.moves.size());
             runs_ = &step.runs;
@@ -68,11 +72,13 @@ public:
                     i = hole++->end - 1;
                     continue;
                 }
-                for (; wait != step.waits.end() && wait->before == i; ++wait) dwell(wait->seconds);
+                for (; wait != step.waits.end() && wait->before == i; ++wait)
+                    wait->power > 0 ? templates(dialect_.pierce, &step, &*wait) : dwell(wait->seconds);
                 out_.lineOf.back().push_back(one(step.moves[i]));
             }
             templates(dialect_.stop, &step);
         }
+        if (airOn_) blow(false);
         templates(dialect_.footer, nullptr);
         out_.lines = line_;
         return std::move(out_);
@@ -102,7 +108,12 @@ private:
         out_.text += dialect_.comment.substr(0, hole) + text + dialect_.comment.substr(hole + 2);
         endLine();
     }
-    void templates(const std::vector<std::string>& lines, const toolpath::StepMoves* step) {
+    void blow(bool on) {
+        templates(on ? dialect_.air : dialect_.airOff, nullptr);
+        airOn_ = on;
+    }
+    void templates(const std::vector<std::string>& lines, const toolpath::StepMoves* step,
+                   const toolpath::Wait* wait = nullptr) {
         for (const std::string& line : lines) {
             bool lifts = false;
             out_.text += holesFilled(line, [&](std::string_view word) -> std::optional<std::string> {
@@ -115,6 +126,8 @@ private:
                     return lifts = true, number((path_.travel - frame_.z) * scale_, dialect_.decimals);
                 if (word == "name") return harmless(name_);
                 if (!step) return {};
+                if (wait && word == "power") return number(wait->power * dialect_.beamScale, 0);
+                if (wait && word == "seconds") return number(wait->seconds, 2);
                 if (word == "number" || word == "tool") return number(step->tool.number, 0);
                 if (word == "turns" || word == "spindle") return number(step->spindle, 0); // the second as before
                 if (word == "spinup") return number(step->spinUp, 2);
@@ -199,7 +212,7 @@ private:
     }
     std::uint32_t one(const Move& move) {
         const Vec3 to{move.to.x - frame_.zero.x, move.to.y - frame_.zero.y, move.to.z - frame_.z};
-        const std::int64_t x = grid(to.x), y = grid(to.y), z = dialect_.beam() ? have_[2] : grid(to.z);
+        const std::int64_t x = grid(to.x), y = grid(to.y), z = heights_ ? grid(to.z) : have_[2];
         const bool still = x == have_[0] && y == have_[1] && z == have_[2];
         const Vec2 from = at_;
         at_ = move.to.flat();
@@ -230,7 +243,7 @@ private:
         motionWord(move.kind == Move::Kind::rapid ? 0 : 1);
         axis('X', x, have_[0]);
         axis('Y', y, have_[1]);
-        if (!dialect_.beam()) axis('Z', z, have_[2]);
+        if (heights_) axis('Z', z, have_[2]);
         rates(move);
         power(move);
         endLine();
@@ -249,7 +262,7 @@ private:
                      startY = static_cast<double>(have_[1]) / power10_;
         axis('X', x, have_[0]);
         axis('Y', y, have_[1]);
-        if (!dialect_.beam()) axis('Z', z, have_[2]);
+        if (heights_) axis('Z', z, have_[2]);
         std::int64_t none = 0;
         axis('I', std::llround(((move.centre.x - frame_.zero.x) * scale_ - startX) * power10_), none, true);
         axis('J', std::llround(((move.centre.y - frame_.zero.y) * scale_ - startY) * power10_), none, true);
@@ -268,7 +281,7 @@ private:
             motionWord(move.ccw ? 3 : 2);
             axis('X', i == pieces ? x : grid(at.x), have_[0], true);
             axis('Y', i == pieces ? y : grid(at.y), have_[1], true);
-            if (!dialect_.beam()) axis('Z', begin + (z - begin) * i / pieces, have_[2]);
+            if (heights_) axis('Z', begin + (z - begin) * i / pieces, have_[2]);
             std::int64_t none = 0;
             axis('R', std::llround(r * scale_ * power10_), none, true);
             rates(move);
@@ -302,6 +315,8 @@ private:
     std::uint32_t cycleLine_ = 0; ///< of the last hole in one word
     int word_ = -1;
     double feed_ = -1, power_ = -1;
+    bool heights_ = false; ///< Z is said
+    bool airOn_ = false;
     Vec2 at_;
     const std::vector<toolpath::Run>* runs_ = nullptr; ///< of the step being written
 };

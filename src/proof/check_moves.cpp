@@ -163,7 +163,9 @@ void Checker::clamps() {
 void Checker::process() {
     bool heights = false, cuts = false, powers = false;
     toolpath::forEachMove(path, [&](const toolpath::StepMoves&, std::size_t, toolpath::Vec3 from, const Move& move) {
-        heights = heights || std::abs(move.to.z - from.z) > 1e-6;
+        // A beam's head may go down between passes, dark; nothing else does.
+        const bool focus = path.byBeam() && move.kind == Move::Kind::rapid;
+        heights = heights || (!focus && std::abs(move.to.z - from.z) > 1e-6);
         cuts = cuts || move.kind != Move::Kind::rapid;
         powers = powers || move.power > 0;
     });

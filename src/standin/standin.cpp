@@ -222,9 +222,11 @@ Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long numbe
     bool missing = false;
     for (const auto& event : line.events) {
         using Kind = program::Event::Kind;
-        if (event.kind == Kind::dwell)
-            fresh.push_back({Entry::Kind::dwell, {}, std::clamp(event.value, 0.0, 3600.0), number});
-        else if (event.kind == Kind::pause)
+        if (event.kind == Kind::dwell) {
+            Entry dwell{Entry::Kind::dwell, {}, std::clamp(event.value, 0.0, 3600.0), number};
+            dwell.move.power = event.lit;
+            fresh.push_back(std::move(dwell));
+        } else if (event.kind == Kind::pause)
             fresh.push_back({Entry::Kind::pause, {}, 0, number});
         else if (event.kind == Kind::toolChange)
             fresh.push_back({Entry::Kind::tool, {}, 0, number});
@@ -312,6 +314,7 @@ bool StandIn::nextEntry() {
     if (entry.kind == Entry::Kind::dwell) {
         dwelling_ = true;
         dwellLeft_ = entry.seconds;
+        dwellPower_ = entry.move.power;
     } else if (entry.kind == Entry::Kind::pause) {
         state_ = MachineState::pausing;
     } else if (entry.kind == Entry::Kind::tool) {
@@ -342,6 +345,7 @@ void StandIn::move(double seconds, bool starved) {
         const bool holding = state_ == MachineState::waiting;
         if (dwelling_ && !holding) {
             const double pass = std::min(seconds, dwellLeft_);
+            if (dwellPower_ > 0) burnt_.burn(travel_.at().flat(), travel_.at().flat(), pass, dwellPower_);
             dwellLeft_ -= pass;
             seconds -= pass;
             clock_ += pass;

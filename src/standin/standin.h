@@ -95,10 +95,10 @@ private:
     toolpath::Vec3 offset_;  // machine = program + offset
     toolpath::Vec3 planned_; // machine coordinates at the end of the queue
     Travel travel_;
-    std::deque<Entry> entries_;  // not yet under way
-    std::deque<Entry> underWay_; // motions that `travel_` has, oldest first
-    toolpath::Vec3 began_;       // where the first of them begins
-    double dwellLeft_ = 0;
+    std::deque<Entry> entries_;             // not yet under way
+    std::deque<Entry> underWay_;            // motions that `travel_` has, oldest first
+    toolpath::Vec3 began_;                  // where the first of them begins
+    double dwellLeft_ = 0, dwellPower_ = 0; ///< s; of a beam that burns while it stands, 0 to 1
     bool dwelling_ = false;
     std::function<double(Vec2)> top_; ///< of what a touch meets; none: nothing
     bool missing_ = false;            // a touch that meets nothing is queued: what follows it is not taken

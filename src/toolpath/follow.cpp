@@ -29,22 +29,25 @@ public:
         const double power = std::clamp(follow_.beam.power / 100, 0.0, 1.0);
         const auto passes = static_cast<int>(std::lround(follow_.beam.passes));
         for (int pass = 0; pass < passes; ++pass) {
-            pen_.jumpTo(follow_.begins());
+            const double z = -follow_.beam.focusStep * pass;
+            pen_.jumpTo(follow_.begins(), z);
             if (follow_.dash > 0) {
-                dashed(power);
+                dashed(power, z);
                 continue;
             }
-            if (follow_.leadIn) pen_.along({follow_.leadIn->second}, 0, follow_.rates.feed, power);
+            pen_.pierce(follow_.beam.pierce, power);
+            if (follow_.leadIn) pen_.along({follow_.leadIn->second}, z, follow_.rates.feed, power);
             double from = 0;
             const auto lit = [&](double to) {
-                pen_.along(ruler_.stretch(from, to), 0, follow_.rates.feed, power);
+                pen_.along(ruler_.stretch(from, to), z, follow_.rates.feed, power);
                 from = to;
             };
             for (const double tab : follow_.tabs) {
                 lit(std::max(0.0, tab - tabHalf_));
                 const double over = std::min(ruler_.length(), tab + tabHalf_);
-                pen_.along(ruler_.stretch(from, over), 0, follow_.rates.feed, 0);
+                pen_.along(ruler_.stretch(from, over), z, follow_.rates.feed, 0);
                 from = over;
+                if (from < ruler_.length()) pen_.pierce(follow_.beam.pierce, power); // it was dark over the tab
             }
             lit(ruler_.length());
             // Once more over its start, but for what a tab is not to be burnt of.
@@ -52,17 +55,17 @@ public:
             const double past = std::min(follow_.overlap, open);
             if (past > 0) lit(ruler_.length() + past);
             if (follow_.leadOut && past == follow_.overlap)
-                pen_.along({*follow_.leadOut}, 0, follow_.rates.feed, power);
+                pen_.along({*follow_.leadOut}, z, follow_.rates.feed, power);
         }
     }
 
 private:
     /// A dash at a time, dark between them; the way is the same, so that the beam is at speed where it is lit again.
-    void dashed(double power) {
+    void dashed(double power, double z) {
         double at = 0;
         for (const auto& [from, to] : dashesOf(ruler_.length(), follow_.centre.closed, follow_.dash, follow_.gap)) {
-            pen_.along(ruler_.stretch(at, from), 0, follow_.rates.feed, 0);
-            pen_.along(ruler_.stretch(from, to), 0, follow_.rates.feed, power);
+            pen_.along(ruler_.stretch(at, from), z, follow_.rates.feed, 0);
+            pen_.along(ruler_.stretch(from, to), z, follow_.rates.feed, power);
             at = to;
         }
     }

@@ -117,6 +117,7 @@ struct Cut {
 struct Wait {
     std::size_t before = 0; ///< index of the move after it
     double seconds = 0;
+    double power = 0; ///< of a beam that stands lit, 0 to 1
     friend bool operator==(const Wait&, const Wait&) = default;
 };
 
@@ -142,6 +143,7 @@ struct StepMoves {
     double spinUp = 0;       ///< s to wait after the spindle was started
     double plunge = 0;       ///< mm/min at which it may go down into stock
     double force = 0;        ///< g, of a blade that is pressed
+    bool air = false;        ///< blown on where a beam burns
     bool toolChange = false; ///< another tool than the step before
     bool stopBefore = false; ///< the machine waits for the person
     bool onBoard = false;    ///< the blank does not lie there yet: it is marked on the scrap board

@@ -122,6 +122,7 @@ private:
             moves.stopBefore = true;
             moves.note = "Lay the blank into its outline." + (moves.note.empty() ? "" : " " + moves.note);
         }
+        if (const auto* beam = plan::beamIn(work.step); beam && work.byBeam()) moves.air = beam->air;
         if (const auto* force = plan::fieldNamed(plan::kindOf(work.step), "force"))
             moves.force = plan::valueOf(*force, work.step);
         Pen pen(work, moves);

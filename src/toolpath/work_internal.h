@@ -64,9 +64,13 @@ public:
     }
     [[nodiscard]] std::size_t count() const { return out_.moves.size(); }
     void lift() { rapid({at_.x, at_.y, work_.travel}); }
-    /// Where a beam begins, without light.
-    void jumpTo(Vec2 p) {
-        at_ = {p.x, p.y, 0};
+    /// Stands here with the beam lit.
+    void pierce(double seconds, double power) {
+        if (seconds > 0 && power > 0) out_.waits.push_back({out_.moves.size(), seconds, power});
+    }
+    /// Where a beam begins, without light; `z`: of its focus.
+    void jumpTo(Vec2 p, double z = 0) {
+        at_ = {p.x, p.y, z};
         if (!isAt(at_)) rapid(at_);
     }
 

@@ -98,3 +98,14 @@ TEST_CASE("burnt: corners of a line are darker by a steady power, and not by one
     const auto picture = steady.picture();
     CHECK(picture.find("P5\n801 601\n255\n") == 0);
 }
+
+TEST_CASE("burnt: where a beam pierces it stands as long as was meant, and at its start alone", "[safety]") {
+    auto job = drawn(fresh("laser-700", "poplar"), {{rectangle({30, 30}, {110, 90}), {}}});
+    job = set(set(set(stepped(job, "outline"), "power", "60"), "feed", "3000 mm"), "passes", "1");
+    const auto plain = burntBy(job, false), pierced = burntBy(set(job, "pierce", "0.5"), false);
+    CHECK(pierced.total() - plain.total() == Approx(0.6 * 0.5).epsilon(0.02)); // share · s, by M3 while it stands
+    const auto path = planned(set(job, "pierce", "0.5"));
+    REQUIRE(path.steps[0].waits.size() == 1);
+    const Vec2 at = path.steps[0].moves[path.steps[0].waits[0].before - 1].to.flat();
+    CHECK((doseAt(pierced, at, 1) - doseAt(plain, at, 1)) == Approx(0.3).epsilon(0.02)); // all of it on one mm²
+}

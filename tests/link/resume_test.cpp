@@ -256,3 +256,25 @@ TEST_CASE("resume: words in remarks are none, those behind them are") {
     CHECK(lines[static_cast<std::size_t>(rest->head)].find("G1") != std::string::npos); // its motion is said anew
     CHECK(rest->text.find("X60 (G0)") != std::string::npos);
 }
+
+TEST_CASE("resume: a beam's focus is where the line has it", "[safety]") {
+    auto job = drawn(fresh("laser-700", "poplar"), {{rectangle({50, 50}, {110, 90}), {}}});
+    job = set(set(stepped(job, "outline"), "passes", "3"), "focusStep", "0.8");
+    const auto dialect = *program::dialectOf(realDisk(), job);
+    const auto path = planned(job);
+    const auto program = program::programFor(job, path, dialect, program::Clearance::passed);
+    REQUIRE(program);
+    const auto run = link::runOf(job, path, *program, dialect);
+    std::istringstream in(program->text);
+    long third = 0, number = 0;
+    for (std::string line; std::getline(in, line);)
+        if (++number; line.find("Z-1.6") != std::string::npos) third = number;
+    REQUIRE(third > 0);
+    const auto rest = link::resumed(run, third + 2);
+    REQUIRE(rest);
+    CHECK(rest->text.find("G0 Z-1.6\n") != std::string::npos);
+    const auto first = link::resumed(run, third - 4);
+    REQUIRE(first);
+    CHECK(first->text.find("G0 Z-0.8\n") != std::string::npos);
+    CHECK(first->text.find("G0 Z-0.8\n") < first->text.find("Z-1.6"));
+}

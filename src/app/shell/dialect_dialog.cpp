@@ -100,21 +100,29 @@ DialectDialog::DialectDialog(const program::Dialect& dialect, QWidget* parent) :
     cycles_->setObjectName("dialectCycles");
     connect(cycles_, &QCheckBox::toggled, this, &DialectDialog::look);
     left->addWidget(cycles_);
-    const std::array<std::pair<QString, const char*>, 6> parts{{{tr("At the beginning"), "dialectHeader"},
+    heights_ = new QCheckBox(tr("Z where the focus goes down"));
+    heights_->setObjectName("dialectHeights");
+    connect(heights_, &QCheckBox::toggled, this, &DialectDialog::look);
+    left->addWidget(heights_);
+    const std::array<std::pair<QString, const char*>, 9> parts{{{tr("At the beginning"), "dialectHeader"},
                                                                 {tr("At a change of tool"), "dialectToolChange"},
                                                                 {tr("Spindle or beam on"), "dialectStart"},
                                                                 {tr("Spindle or beam off"), "dialectStop"},
                                                                 {tr("At a stop"), "dialectPause"},
-                                                                {tr("At the end"), "dialectFooter"}}};
+                                                                {tr("At the end"), "dialectFooter"},
+                                                                {tr("Air on"), "dialectAir"},
+                                                                {tr("Air off"), "dialectAirOff"},
+                                                                {tr("Standing lit, to pierce"), "dialectPierce"}}};
     for (std::size_t i = 0; i < parts.size(); ++i) {
-        left->addWidget(new QLabel(parts[i].first));
+        left->addWidget(labels_[i] = new QLabel(parts[i].first));
         lines_[i] = codeEdit(parts[i].second, parts[i].first);
         lines_[i]->setFixedHeight(i == 0 ? 104 : 66);
         left->addWidget(lines_[i]);
         connect(lines_[i], &QPlainTextEdit::textChanged, &soon_, qOverload<>(&QTimer::start));
     }
-    left->addWidget(captionLabel(tr("Filled in: {number} of the tool, {turns} of the spindle, {spinup} seconds, "
-                                    "{travel} height, {force} of a blade, {name} of the job.")));
+    left->addWidget(
+        captionLabel(tr("Filled in: {number} of the tool, {turns} of the spindle, {spinup} seconds, "
+                        "{travel} height, {force} of a blade, {name} of the job; to pierce {seconds} and {power}.")));
     left->addStretch();
 
     auto* right = new QVBoxLayout;
@@ -160,9 +168,12 @@ void DialectDialog::show(const program::Dialect& d) {
     numbers_->setQuantity(d.lineNumbers);
     modal_->setChecked(d.modal);
     cycles_->setChecked(d.cycles);
+    heights_->setChecked(d.heights);
+    heights_->setVisible(d.beam());
+    for (std::size_t i = 6; i < lines_.size(); ++i) labels_[i]->setVisible(d.beam()), lines_[i]->setVisible(d.beam());
     cycles_->setVisible(d.process == shop::Process::rotary);
-    const std::array<const std::vector<std::string>*, 6> all{&d.header, &d.toolChange, &d.start,
-                                                             &d.stop,   &d.pause,      &d.footer};
+    const std::array<const std::vector<std::string>*, 9> all{&d.header, &d.toolChange, &d.start,  &d.stop,  &d.pause,
+                                                             &d.footer, &d.air,        &d.airOff, &d.pierce};
     for (std::size_t i = 0; i < all.size(); ++i) lines_[i]->setPlainText(textOf(*all[i]));
     look();
 }
@@ -180,8 +191,9 @@ program::Dialect DialectDialog::dialect() const {
     d.decimals = whole(decimals_), d.feedDecimals = whole(feedDecimals_), d.lineNumbers = whole(numbers_);
     d.modal = modal_->isChecked();
     d.cycles = cycles_->isChecked();
-    const std::array<std::vector<std::string>*, 6> all{&d.header, &d.toolChange, &d.start,
-                                                       &d.stop,   &d.pause,      &d.footer};
+    d.heights = heights_->isChecked() && d.beam();
+    const std::array<std::vector<std::string>*, 9> all{&d.header, &d.toolChange, &d.start,  &d.stop,  &d.pause,
+                                                       &d.footer, &d.air,        &d.airOff, &d.pierce};
     for (std::size_t i = 0; i < all.size(); ++i) *all[i] = linesOf(lines_[i]);
     return d;
 }

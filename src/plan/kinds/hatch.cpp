@@ -20,6 +20,7 @@ constexpr std::array<std::string_view, 2> byWords = {"lines", "rings"}, waysWord
                                           edgeWords = {"bare", "followed"};
 
 constexpr Choice choices[] = {
+    airChoice<K>(),
     {"by", "In", byWords, Place::how, byBeam, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
      [](Step& s, int v) { in<K>(s).by = static_cast<HatchBy>(v); }},
     {"ways", "Lines go", waysWords, Place::how, byBeam, [](const Step& s) { return in<K>(s).bothWays ? 0 : 1; },

@@ -15,6 +15,7 @@ constexpr Field fields[] = {
     plungeField<K>(),
     spindleField<K>(),
     passesField<K>(),
+    focusStepField<K>(),
     {"dash", "Burnt at a time", length, 0, 500, Place::how, byBeam, false, numberIn<K, &K::dash>, ofLines},
     {"gap", "Left between", length, 0.05, 500, Place::how, byBeam, false, numberIn<K, &K::gap>,
      [](const Step& s) { return ofLines(s) && in<K>(s).dash > 0; }},
@@ -28,6 +29,7 @@ constexpr Choice choices[] = {
      [](Step& s, int v) { in<K>(s).of = static_cast<ScribeOf>(v); }},
     {"deep", "Depth is", deepWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).deep); },
      [](Step& s, int v) { in<K>(s).deep = static_cast<ScribeDeep>(v); }},
+    airChoice<K>(),
     entryChoice<K>(),
 };
 constexpr shop::ToolKind tools[] = {shop::ToolKind::engraver,    shop::ToolKind::vBit,  shop::ToolKind::ball,

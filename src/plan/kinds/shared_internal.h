@@ -76,6 +76,18 @@ template<class K> constexpr Field powerField() {
 template<class K> constexpr Field passesField() {
     return {"passes", "Passes", count, 1, 50, Place::how, byBeam, true, numberIn<K, &K::beam, &Beam::passes>};
 }
+template<class K> constexpr Field focusStepField() {
+    return {"focusStep",
+            "Down each pass",
+            length,
+            0,
+            10,
+            Place::how,
+            byBeam,
+            false,
+            numberIn<K, &K::beam, &Beam::focusStep>,
+            [](const Step& s) { return in<K>(s).beam.passes > 1; }};
+}
 template<class K> constexpr Field rampAngleField() {
     return {"rampAngle",
             "Ramp angle",
@@ -91,8 +103,18 @@ template<class K> constexpr Field rampAngleField() {
 
 inline constexpr std::array<std::string_view, 2> throughWords = {"to depth", "through"};
 inline constexpr std::array<std::string_view, 2> directionWords = {"climb", "conventional"};
+inline constexpr std::array<std::string_view, 2> airWords = {"off", "on"};
 inline constexpr std::array<std::string_view, 2> entryWords = {"ramp", "plunge"};
 
+template<class K> constexpr Choice airChoice() {
+    return {"air",
+            "Air",
+            airWords,
+            Place::how,
+            byBeam,
+            [](const Step& s) { return static_cast<int>(in<K>(s).beam.air); },
+            [](Step& s, int v) { in<K>(s).beam.air = v != 0; }};
+}
 template<class K> constexpr Choice throughChoice() {
     return {"through",
             "Goes",

@@ -26,6 +26,7 @@ constexpr std::array<std::string_view, 4> byWords = {"power", "dots", "ordered",
 constexpr std::array<std::string_view, 2> waysWords = {"both ways", "one way"},
                                           invertedWords = {"as it is", "negative"};
 constexpr Choice choices[] = {
+    airChoice<K>(),
     {"by", "Grey by", byWords, Place::how, byBeam, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
      [](Step& s, int v) { in<K>(s).by = static_cast<ToneBy>(v); }},
     {"ways", "Lines go", waysWords, Place::how, byBeam, [](const Step& s) { return in<K>(s).bothWays ? 0 : 1; },
