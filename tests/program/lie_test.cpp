@@ -218,3 +218,47 @@ TEST_CASE("lie: a blank that may be uneven is told where depths hang on it, and 
     low.heights.pop_back();
     CHECK_FALSE(job::withLie(job, low));
 }
+
+TEST_CASE("lie: holes in one word are as deep below the top at their places, whatever else is cut before them",
+          "[safety]") {
+    const Top top;
+    auto job = fresh();
+    job.sheet().stock = {.width = 400, .height = 300, .thickness = 12};
+    const Vec2 holes[] = {{60, 70}, {210, 160}, {330, 240}};
+    job = drawn(job, {{pathOf(ring("20,20 380,37 376,280"), false), {}}}, "lines");
+    job = set(set(stepped(job, "scribe", "engraver-30"), "layers", "lines"), "depth", "0.5");
+    std::vector<Piece> circles;
+    for (const Vec2 at : holes) circles.push_back({circle(at, 4), {}});
+    job = set(stepped(drawn(job, circles, "holes"), "drill", "drill-8"), "layers", "holes");
+    // The lines first, in the same step of moves and in one before, so that places in the list are not theirs.
+    const auto lie = job::lieFrom(top.csv({0, 0}, 9, 7), {0, 0});
+    REQUIRE(lie);
+    job = with(job, job::withLie(job, *lie));
+    auto dialect = *program::dialectOf(realDisk(), job);
+    dialect.cycles = true;
+    const auto proof = proofOf(job);
+    const auto program = program::programFor(job, proof.path, dialect, program::Clearance::passed);
+    INFO((program ? "" : program.problem().text()));
+    REQUIRE(program);
+    const double bottom = plan::bottomOf(*plan::depthIn(job.plan.steps.back()), 12);
+    std::size_t found = 0;
+    std::istringstream lines(program->text);
+    for (std::string line; std::getline(lines, line);) {
+        double x = 0, y = 0, z = 0;
+        const auto at = line.find(" X");
+        if (line.find("G98 G8") == std::string::npos ||
+            std::sscanf(line.c_str() + at, " X%lf Y%lf Z%lf", &x, &y, &z) != 3)
+            continue;
+        ++found;
+        CAPTURE(line);
+        CHECK(z == Approx(top.at(x, y) - bottom).margin(0.002));
+    }
+    CHECK(found == 3);
+    // Every move that is proofed has the line that does it.
+    for (std::size_t s = 0; s < proof.path.steps.size(); ++s) {
+        const auto& moves = proof.path.steps[s].moves;
+        std::size_t told = 0;
+        for (std::size_t i = 0; i < moves.size(); ++i) told += program->lineOf[s][i] > 0;
+        CHECK(told + 3 >= moves.size());
+    }
+}
