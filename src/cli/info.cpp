@@ -77,6 +77,7 @@ Result<Json> ofJob(const std::string& file) {
                           {"height", sheet.stock.height},
                           {"thickness", sheet.stock.thickness},
                           {"spacer", sheet.stock.spacer},
+                          {"mirrored", sheet.mirrored},
                           {"clamps", sheet.clamps.size()}});
     return Json{{"kind", "job"},
                 {"name", job->name},

@@ -257,6 +257,13 @@ std::vector<Verb> sheetVerbs() {
          ofSheet([](const Job& j, job::SheetId sheet, const Words&, const shop::Book&) {
              return job::withoutSheet(j, sheet);
          })},
+        {"sheet-mirror", "on|off",
+         "mirror all that lies on the sheet at hand, to cut film from its back; or back again", 1,
+         [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
+             if (w[0] != "on" && w[0] != "off")
+                 return Problem{.what = fmt::format("“{}” is neither on nor off.", w[0]), .where = {}, .mend = {}};
+             return job::withSheetMirrored(j, w[0] == "on");
+         }},
         {"blank", "ITEM|none",
          "the outline of the sheet at hand, from a closed piece that is none then; a rectangle again", 1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {

@@ -46,6 +46,7 @@ struct Sheet {
     Stock stock;
     std::vector<Clamp> clamps;
     std::optional<shop::Material> material = {}; ///< where it is not what the plan was made for
+    bool mirrored = false;                       ///< what lies on it was mirrored, to be cut from its back
     std::string board = {};                      ///< key of the board on the shelf that it is cut from; empty: of none
     std::optional<Lie> lie = {};                 ///< measured: depths follow it
     double cost = 0;                             ///< of that board, in the shop's own money; 0: by the material

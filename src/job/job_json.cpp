@@ -52,6 +52,7 @@ template<class Io> void members(Io& io, Lie& l) { io.need("xs", l.xs).need("ys",
 
 template<class Io> void members(Io& io, Sheet& s) {
     io.need("id", s.id).need("name", s.name).need("stock", s.stock)("clamps", s.clamps);
+    if (Io::reads || s.mirrored) io("mirrored", s.mirrored);
     if (Io::reads || !s.board.empty()) io("board", s.board)("cost", s.cost);
     if constexpr (Io::reads) {
         if (io.member("material")) io("material", s.material.emplace());

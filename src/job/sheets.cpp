@@ -41,6 +41,7 @@ Result<Job> withSheetAdded(const Job& job, std::string_view name) {
     Sheet sheet = job.sheet();
     sheet.clamps.clear();
     sheet.lie.reset(); // of another blank
+    sheet.mirrored = false;
     auto art = *job.artwork;
     for (const auto& other : job.sheets) art.lastId = std::max(art.lastId, other.id.value);
     sheet.id = {++art.lastId};
@@ -54,6 +55,17 @@ Result<Job> withSheetAdded(const Job& job, std::string_view name) {
     Job out = withArtwork(job, std::move(art));
     out.sheets.push_back(std::move(sheet));
     return name.empty() ? Result<Job>(out) : withSheetNamed(out, out.sheets.back().id, name);
+}
+
+Result<Job> withSheetMirrored(const Job& job, bool mirrored) {
+    if (job.sheet().mirrored == mirrored) return job;
+    const auto over = Transform::scaled(-1, 1, {job.sheet().stock.width / 2, 0});
+    auto art = *job.artwork;
+    for (auto& item : art.items)
+        if (item.sheet == art.sheet) item.place = over * item.place;
+    Job out = withArtwork(job, std::move(art));
+    out.sheet().mirrored = mirrored;
+    return out;
 }
 
 Result<Job> withSheetNamed(const Job& job, SheetId id, std::string_view name) {

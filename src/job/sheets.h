@@ -17,6 +17,10 @@ namespace ferro::job {
 /// What lies on it lies beside all sheets then. The last one stays.
 [[nodiscard]] Result<Job> withoutSheet(const Job& job, SheetId sheet);
 
+/// All that lies on the sheet at hand mirrored about its middle line, or back again: film that is cut from its back
+/// shows the drawing the right way round when it is turned over. Locked pieces too.
+[[nodiscard]] Result<Job> withSheetMirrored(const Job& job, bool mirrored);
+
 /// The job at each sheet on which something lies.
 [[nodiscard]] std::vector<Job> sheetsToCut(const Job& job);
 /// By name, or by number from 1.

@@ -1,5 +1,6 @@
 // What is known of parts and sheets, against what lies where.
 #include "artwork/copies.h"
+#include "job/sheets.h"
 #include "proof/checks_internal.h"
 
 #include <set>
@@ -23,6 +24,19 @@ void Checker::parts() {
             fmt::format("{} is {}; the feeds of the steps were made for {}.", sheet.name, material.name,
                         job.material.name),
             "Check the feeds, depths and powers, or cut it as a job of its own.");
+
+    if (material.fromBack && !sheet.mirrored && !path.steps.empty()) {
+        auto& f = add(Verdict::look,
+                      fmt::format("{} is cut from its back, and {} is not mirrored: it will show the wrong way round.",
+                                  material.name, sheet.name),
+                      "Mirror what lies on it.");
+        f.fix = Finding::Fix{"Mirror the sheet", [](const job::Job& j) { return job::withSheetMirrored(j, true); }};
+    } else if (!material.fromBack && sheet.mirrored && !path.steps.empty()) {
+        auto& f = add(Verdict::look,
+                      fmt::format("{} lies mirrored, and {} is cut from its front.", sheet.name, material.name),
+                      "Mirror it back, unless that is meant.");
+        f.fix = Finding::Fix{"Mirror it back", [](const job::Job& j) { return job::withSheetMirrored(j, false); }};
+    }
 
     std::unordered_map<std::uint32_t, int> laid; // of an original with its copies, on any sheet
     int beside = 0;

@@ -98,9 +98,12 @@ constexpr Word<Tool> toolWords[] = {{"kind", "Kind", toolKindNames,
                                          if (t.kind == ToolKind::taperedBall && t.angle >= 60) t.angle = 12;
                                      }}};
 constexpr std::array<std::string_view, 2> grainNames = {"plain", "grained"};
-constexpr Word<Material> materialWords[] = {{"grain", "Look", grainNames,
-                                             [](const Material& m) { return m.grain ? 1 : 0; },
-                                             [](Material& m, int v) { m.grain = v != 0; }}};
+constexpr std::array<std::string_view, 2> faceNames = {"front", "back"};
+constexpr Word<Material> materialWords[] = {
+    {"grain", "Look", grainNames, [](const Material& m) { return m.grain ? 1 : 0; },
+     [](Material& m, int v) { m.grain = v != 0; }},
+    {"face", "Cut from its", faceNames, [](const Material& m) { return m.fromBack ? 1 : 0; },
+     [](Material& m, int v) { m.fromBack = v != 0; }}};
 
 Problem bad(std::string_view noun, const std::string& name, std::string what, std::string mend) {
     return {.what = fmt::format("The {} “{}” {}.", noun, name, what), .where = {}, .mend = std::move(mend)};

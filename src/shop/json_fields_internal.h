@@ -57,6 +57,7 @@ template<class Io> void members(Io& io, Material& m) {
     io("cutSpeed", m.cutSpeed)("scribePower", m.scribePower)("scribeSpeed", m.scribeSpeed)("laserDepth", m.laserDepth);
     io("slitSpeed", m.slitSpeed)("slitForce", m.slitForce);
     io("pressFit", m.pressFit)("snugFit", m.snugFit)("looseFit", m.looseFit);
+    if (Io::reads || m.fromBack) io("fromBack", m.fromBack);
     if (Io::reads || !m.proven.empty()) io("proven", m.proven);
     if constexpr (Io::reads) io("scorePower", m.scribePower)("scoreSpeed", m.scribeSpeed); // their names before
 }

@@ -124,6 +124,7 @@ struct Material {
     std::string key, name;
     std::string colour = "#E8D7B4"; ///< of its look on the bench
     bool grain = true;              ///< drawn with grain lines
+    bool fromBack = false;          ///< cut from its back: what is drawn has to lie mirrored
     double squareCost = 0;          ///< of a square metre of sheet, 1 mm thick; 0: not reckoned
     double ply = 0;                 ///< mm, how thick the plies are that cut walls show; 0: none
     double surfaceSpeed = 300;      ///< m/min at the tool's edge

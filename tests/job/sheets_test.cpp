@@ -301,3 +301,23 @@ TEST_CASE("kit: there is a sheet for each material and thickness that parts ask 
     CHECK(with(job, job::withSheetsForParts(job::withArtwork(job, drawn.artwork), book())).sheets.size() == 1);
     CHECK_FALSE(job::withSheetsForParts(job::withArtwork(job, asks(art, drawn.ids[0], "granite", 6)), book()));
 }
+
+TEST_CASE("sheets: mirrored for film that is cut from its back, told where it is not, and back again") {
+    auto job = test::fresh("knife-600", "iron-on");
+    job = test::drawn(job, {{pathOf(ring("40,40 140,40 40,90"), true), {}}}, "film");
+    job = test::stepped(job, "slit");
+    const auto before = boundsOf(artwork::placed(job.artwork->items[0]).outline);
+    CHECK_FALSE(job.sheet().mirrored);
+    const auto mirrored = *job::withSheetMirrored(job, true);
+    CHECK(mirrored.sheet().mirrored);
+    const auto outline = artwork::placed(mirrored.artwork->items[0]).outline;
+    CHECK(boundsOf(outline).low.x == Approx(job.sheet().stock.width - before.high.x));
+    CHECK(boundsOf(outline).low.y == Approx(before.low.y));
+    CHECK(contains(flattened(outline, 0.01), {job.sheet().stock.width - 45, 50})); // the right angle changed sides
+    CHECK(*job::withSheetMirrored(mirrored, true) == mirrored);
+    CHECK(*job::withSheetMirrored(mirrored, false) == job);
+    CHECK_FALSE(test::with(mirrored, job::withSheetAdded(mirrored)).sheet().mirrored);
+    const auto bytes = job::toBytes(mirrored);
+    REQUIRE(bytes);
+    CHECK(job::fromBytes(*bytes)->sheet().mirrored);
+}

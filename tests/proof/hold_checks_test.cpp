@@ -115,3 +115,19 @@ TEST_CASE("hold: tabs too weak for the way round, a single one, and small parts 
     CHECK(told(burnt({{rectangle({20, 20}, {26, 25}), {}}}), "1 part smaller than 8 mm comes loose"));
     CHECK_FALSE(told(burnt({{rectangle({20, 20}, {30, 25}), {}}}), "smaller than"));
 }
+
+TEST_CASE("hold: film that is cut from its back is told until it lies mirrored, and other stock when it does") {
+    auto job = stepped(drawn(fresh("knife-600", "iron-on"), {{rectangle({40, 40}, {140, 90}), {}}}), "slit");
+    const auto proof = proofOf(job);
+    const auto* f = finding(proof, "cut from its back");
+    REQUIRE(f);
+    REQUIRE(f->fix);
+    const auto mended = *f->fix->apply(job);
+    CHECK_FALSE(told(mended, "cut from its back"));
+    CHECK_FALSE(told(mended, "mirrored"));
+    auto paper = fresh("knife-600", "film");
+    paper = stepped(drawn(paper, {{rectangle({40, 40}, {140, 90}), {}}}), "slit");
+    CHECK_FALSE(told(paper, "mirrored"));
+    paper.sheet().mirrored = true;
+    CHECK(told(paper, "lies mirrored"));
+}

@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "job/boards.h"
 #include "job/marks.h"
+#include "job/sheets.h"
 #include "shop/own.h"
 
 #include <QMenu>
@@ -39,6 +40,13 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
             session_.apply(tr("Material"), job::withMaterial(session_.job(), *m));
     });
 
+    mirrored_ = new QCheckBox(tr("Mirrored, cut from its back"));
+    mirrored_->setObjectName("sheetMirrored");
+    mirrored_->setToolTip(tr("Film that is turned over shows what is drawn the right way round then"));
+    stock->add(mirrored_);
+    connect(mirrored_, &QCheckBox::clicked, this, [this](bool on) {
+        session_.apply(on ? tr("Mirror the sheet") : tr("Mirror it back"), job::withSheetMirrored(session_.job(), on));
+    });
     shelf_ = plainButton(tr("From the shelf"), "fromShelf");
     shelf_->setMenu(new QMenu(shelf_));
     shelf_->setStyleSheet("QPushButton::menu-indicator { width: 0; }");
@@ -227,6 +235,7 @@ void StockSheet::refresh() {
     board_->setVisible(!board_->text().isEmpty());
     width_->setQuantity(job.sheet().stock.width);
     height_->setQuantity(job.sheet().stock.height);
+    mirrored_->setChecked(session_.job().sheet().mirrored);
     thickness_->setQuantity(job.sheet().stock.thickness);
     spacer_->setQuantity(job.sheet().stock.spacer);
     clearance_->setQuantity(job.plan.clearance);

@@ -6,6 +6,7 @@
 #include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QListWidget>
 
@@ -24,6 +25,7 @@ private:
     void ask(const QString& label, const std::function<void(job::Stock&)>& change, quint64 gesture = 0);
     QuantityField *width_, *height_, *thickness_, *spacer_, *clearance_, *clampHeight_;
     QComboBox *material_, *machine_;
+    QCheckBox* mirrored_;
     WordChoice *corner_, *zeroAt_;
     QListWidget* clamps_;
     QPushButton *shelf_, *rest_, *blank_;
