@@ -95,6 +95,7 @@ public:
     void endSequence() override { finish(); }
 
     void addInsert(const DL_InsertData& d) override {
+        const std::size_t number = block_ ? 0 : inserts_++;
         if (!isLaid()) return void(++found.leftOut["standing in space"]);
         const Transform turn = mirror() * Transform::rotated(d.angle * pi / 180);
         const auto times = [](int n) { return std::clamp(n, 1, 100'000); };
@@ -108,7 +109,8 @@ public:
                                    times(d.rows),
                                    turn.direction({d.colSp, 0}),
                                    turn.direction({0, d.rowSp}),
-                                   isDimension(name)};
+                                   isDimension(name),
+                                   number};
         into().push_back(std::move(insert));
     }
     void addText(const DL_TextData& d) override {
@@ -288,6 +290,7 @@ private:
         double bulge;
     };
     DxfEntities::Block* block_ = nullptr;
+    std::size_t inserts_ = 0; // into the drawing itself
     std::vector<Vertex> vertices_;
     std::string pending_; // parts of a long text
     Spline spline_;

@@ -20,6 +20,8 @@ struct DxfEntities {
         int columns = 1, rows = 1;
         Vec2 column, row;       ///< from copy to copy
         bool dimension = false; ///< the block is a measure as it is drawn: a label
+        std::size_t number = 0; ///< among those of the drawing itself
+        std::string name = {};  ///< what its attributes call it; empty: as the block
     };
     struct Label { ///< what tells about the drawing and is no part of it
         std::vector<Path> paths;

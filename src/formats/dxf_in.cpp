@@ -3,6 +3,9 @@
 #include "formats/dxf_entities_internal.h"
 #include "formats/dxf_pairs_internal.h"
 
+#include <algorithm>
+#include <cctype>
+
 namespace ferro::formats {
 
 namespace {
@@ -21,6 +24,34 @@ Box extentOf(const Drawing& drawing, const std::vector<std::size_t>& strays) {
         if (!std::binary_search(strays.begin(), strays.end(), i))
             for (const auto& piece : drawing.items[i].pieces) box.take(boundsOf(piece));
     return box;
+}
+
+constexpr int millimetres = 4; // $INSUNITS
+
+/// A part's name with what the attributes of its block say, as people write it: “wing, 4 off, Birch, 6 mm”. A thickness
+/// without a unit is of the drawing's, where that is the millimetre; else it is not guessed.
+std::string nameFrom(const std::string& block, const std::vector<std::pair<std::string, std::string>>& attributes,
+                     bool inMm) {
+    std::string name = block, quantity, material, thickness;
+    const auto isOneOf = [](std::string_view tag, std::initializer_list<std::string_view> words) {
+        std::string low;
+        for (const char c : tag)
+            if (std::isalpha(static_cast<unsigned char>(c)))
+                low += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        return std::find(words.begin(), words.end(), low) != words.end();
+    };
+    const auto isNumber = [](std::string_view text) {
+        return !text.empty() && text.find_first_not_of("0123456789.,") == std::string_view::npos;
+    };
+    for (const auto& [tag, value] : attributes) {
+        if (isOneOf(tag, {"name", "part", "partname", "mark"})) name = value;
+        if (isOneOf(tag, {"qty", "quantity", "count", "pieces", "pcs", "off"}) && isNumber(value))
+            quantity = ", " + value + " off";
+        if (isOneOf(tag, {"material", "mat", "stock"})) material = ", " + value;
+        if (isOneOf(tag, {"thickness", "thick"}) && (!isNumber(value) || inMm))
+            thickness = ", " + value + (isNumber(value) ? " mm" : "");
+    }
+    return name + quantity + material + thickness;
 }
 
 /// What unfolding left out, and which layers are labels.
@@ -53,9 +84,16 @@ void tellLeftOut(const std::map<std::string, std::size_t>& counts, Drawing& draw
 Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPerUnit) {
     auto pairs = dxfPairsFrom(text);
     if (!pairs) return pairs.problem();
-    const auto entities = dxfEntitiesFrom(std::move(pairs->text));
+    auto entities = dxfEntitiesFrom(std::move(pairs->text));
 
     Drawing drawing;
+    std::size_t told = 0;
+    for (auto& entity : entities.entities)
+        if (auto* insert = std::get_if<DxfEntities::Insert>(&entity))
+            if (const auto at = pairs->attributes.find(insert->number); at != pairs->attributes.end()) {
+                insert->name = nameFrom(insert->block, at->second, pairs->unit == millimetres);
+                told += insert->name != insert->block;
+            }
     const auto said = mmOfUnit(pairs->unit);
     const auto unfold = [&](double scale) -> std::optional<Problem> {
         auto found = unfolded(entities, scale);
@@ -95,6 +133,11 @@ Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPe
     auto leftOut = pairs->leftOut;
     for (const auto& [kind, count] : entities.leftOut) leftOut[kind] += count;
     tellLeftOut(leftOut, drawing);
+    if (told)
+        drawing.notices.push_back(
+            {fmt::format("{} block{} told of by attributes: the names of {} parts say it. Read them "
+                         "as part facts where you lay the sheet out.",
+                         told, told == 1 ? " is" : "s are", told == 1 ? "its" : "their")});
     if (!pairs->damage.empty())
         drawing.notices.insert(drawing.notices.begin(),
                                {fmt::format("The file is damaged at {}; what comes after is lost.", pairs->damage)});

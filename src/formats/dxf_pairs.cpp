@@ -154,6 +154,16 @@ private:
         polyline_.clear(), vertices_.clear(), vertexCount_ = 0;
     }
 
+    /// What it says of the block before it.
+    void takeAttribute(const std::vector<Pair>& thing) {
+        std::string_view tag, value;
+        for (const auto& [code, text] : thing) {
+            if (code == 2) tag = text;
+            if (code == 1) value = text;
+        }
+        if (inserts_ > 0 && !tag.empty() && !value.empty())
+            out_.attributes[inserts_ - 1].emplace_back(textFromDxf(trimmed(tag)), textFromDxf(trimmed(value)));
+    }
     /// A block's own text is a text like any other; its vertical place has another code.
     void putAttribute(const std::vector<Pair>& thing) {
         put(0, "TEXT");
@@ -180,11 +190,13 @@ private:
         // Objects, classes and pictures of the preview say nothing about outlines.
         if (section_ != "HEADER" && section_ != "TABLES" && section_ != "BLOCKS" && section_ != "ENTITIES") return;
         const bool drawn = section_ == "BLOCKS" || section_ == "ENTITIES";
+        if (section_ == "ENTITIES" && kind == "ATTRIB") takeAttribute(thing);                   // seen or not
         if (drawn && kind != "VERTEX" && kind != "SEQEND" && !polyline_.empty()) putPolyline(); // without its end
         if (drawn && !wanted(kind, thing)) return;
         if (drawn && kind == "POLYLINE") return void(polyline_ = thing);
         if (drawn && kind == "VERTEX") return takeVertex(thing);
         if (drawn && kind == "SEQEND") return putPolyline();
+        if (section_ == "ENTITIES" && (kind == "INSERT" || kind == "DIMENSION")) ++inserts_;
         if (drawn && kind == "ATTRIB") return putAttribute(thing);
         if (drawn && kind == "DIMENSION") return putDimension(thing);
         const auto* counts = countCodes(kind);
@@ -249,8 +261,8 @@ private:
     }
 
     DxfPairs out_;
-    std::vector<Pair> polyline_, vertices_; // one of the old kind, as it is being read
-    std::size_t vertexCount_ = 0;
+    std::vector<Pair> polyline_, vertices_;     // one of the old kind, as it is being read
+    std::size_t vertexCount_ = 0, inserts_ = 0; // blocks put into the drawing itself
     std::string_view section_;
     int sections_ = 0;
     bool ended_ = false, inPolyline_ = false;

@@ -68,7 +68,9 @@ public:
                 flush(label->kind);
             } else {
                 const auto& insert = std::get<Insert>(entity);
-                copies(insert, {scale_, "0"}, 0, [&] { flush(insert.dimension ? "dimension" : insert.block); });
+                copies(insert, {scale_, "0"}, 0, [&] {
+                    flush(insert.dimension ? "dimension" : insert.name.empty() ? insert.block : insert.name);
+                });
             }
         }
         if (problem_) return *problem_;

@@ -545,3 +545,23 @@ TEST_CASE("dxf: a drawing far from its own origin is moved back, by whole metres
     }
     CHECK(read(file("0 LINE 8 wall 10 90000 20 0 11 90120 21 0 ")).items[0].pieces[0].outline.start.x == 90000);
 }
+
+TEST_CASE("dxf: what the attributes of a block say of a part stands in its name, seen or not, for its own block only") {
+    const std::string blocks = "0 BLOCK 2 lamp 10 0 20 0 0 LINE 8 0 10 0 20 0 11 20 21 10 0 ENDBLK";
+    const auto attribute = [](const char* tag, const char* value, const char* flags = "1") {
+        return fmt::format(" 0 ATTRIB 8 0 10 0 20 0 40 3 1 {} 2 {} 70 {}", value, tag, flags);
+    };
+    const std::string entities = "0 INSERT 2 lamp 8 cut 66 1 10 0 20 0" + attribute("PART", "Stage_lamp") +
+                                 attribute("Qty", "4") + attribute("MATERIAL", "birch") +
+                                 attribute("THICKNESS", "6mm") + attribute("SUPPLIER", "ours") +
+                                 " 0 SEQEND 0 INSERT 2 lamp 8 cut 10 50 20 0 0 INSERT 2 lamp 8 cut 66 1 10 90 20 0" +
+                                 attribute("QTY", "many") + attribute("THICKNESS", "6") + " 0 SEQEND";
+    const auto drawing = read(file(entities, blocks));
+    REQUIRE(drawing.items.size() == 3);
+    CHECK(drawing.items[0].name == "Stage lamp, 4 off, birch, 6mm");
+    CHECK(drawing.items[1].name == "lamp");
+    CHECK(drawing.items[2].name == "lamp, 6 mm"); // “many” is no number
+    CHECK(said(drawing).find("2 blocks are told of by attributes") != std::string::npos);
+    const auto inches = read(file(entities, blocks, "9 $INSUNITS 70 1"));
+    CHECK(inches.items[2].name == "lamp"); // 6 of what, nobody says
+}
