@@ -1,8 +1,11 @@
 #include "toolpath/toolpath.h"
 
 #include "base/parallel.h"
+#include "job/sheets.h"
 #include "plan/fields.h"
 #include "toolpath/open_sides_internal.h"
+
+#include <set>
 
 namespace ferro::toolpath {
 
@@ -95,10 +98,30 @@ private:
                                   step.settings);
         if (progress_.cancelled()) return;
         for (auto& s : planned.snags) path_.snags.push_back(std::move(s));
-        if (mine.empty() && planned.tasks.empty())
+        if (mine.empty() && planned.tasks.empty() && !takesElsewhere(step))
             snag(Verdict::look, step, fmt::format("Step “{}” takes no piece.", step.name),
                  "Change its rule, or remove it.");
         write(work, planned.tasks);
+    }
+
+    /// Whether it has something to do on another sheet of the job. Looked up once, where any step asks.
+    bool takesElsewhere(const plan::Step& step) {
+        if (job_.sheets.size() < 2) return false;
+        if (!elsewhere_) {
+            elsewhere_.emplace();
+            for (const auto& sheet : job_.sheets) {
+                if (sheet.id == job_.sheet().id) continue;
+                const auto there = job::atSheet(job_, sheet.id);
+                if (!there) continue;
+                const auto pieces = plan::piecesOf(there->plan, *there->artwork, there->tools);
+                for (std::size_t s = 0; s < pieces.taken.size(); ++s) {
+                    const auto& other = job_.plan.steps[s];
+                    if (!pieces.taken[s].empty() || !plan::picturesOf(other, *there->artwork).empty())
+                        elsewhere_->insert(other.id);
+                }
+            }
+        }
+        return elsewhere_->contains(step.id);
     }
 
     void write(const StepWork& work, std::vector<Task>& tasks) {
@@ -156,6 +179,7 @@ private:
     Keepout keepout_;
     Vec2 at_, heading_{1, 0};
     const shop::Tool* last_ = nullptr;
+    std::optional<std::set<plan::StepId>> elsewhere_; ///< steps that take something on another sheet
 };
 
 } // namespace

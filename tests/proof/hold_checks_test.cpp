@@ -1,4 +1,5 @@
 // What the proof says of chips, tabs, thin places and small parts: told where it is so, and silent where it is not.
+#include "job/sheets.h"
 #include "support/proofs.h"
 #include "support/toolpaths.h"
 
@@ -89,6 +90,14 @@ TEST_CASE("hold: thin places of a part are found between its edges and in itself
         CHECK(f->what.find("1 mm at one place") != std::string::npos);
         REQUIRE(f->at);
     }
+    // Of several the thinnest is told, where it is.
+    const auto both =
+        proofOf(plate({{rectangle({60, 60}, {200, 160}), {hole({100, 100}, 20), hole({141, 100}, 20)}},
+                       {rectangle({220, 60}, {340, 160}), {hole({260, 100}, 19), hole({299.6, 100}, 20)}}}));
+    const auto* thinnest = finding(both, "2 parts are thinner than");
+    REQUIRE(thinnest);
+    CHECK(thinnest->what.find("0.6 mm at the thinnest") != std::string::npos);
+    CHECK(thinnest->at->x == Approx(279.3).margin(1));
     // Wide ones, two parts side by side, corners and narrow slots are none.
     const std::vector<Piece> fine[] = {
         {{rectangle({60, 60}, {200, 160}), {hole({100, 100}, 20), hole({145, 100}, 20)}}},
@@ -130,4 +139,15 @@ TEST_CASE("hold: film that is cut from its back is told until it lies mirrored, 
     CHECK_FALSE(told(paper, "mirrored"));
     paper.sheet().mirrored = true;
     CHECK(told(paper, "lies mirrored"));
+}
+
+TEST_CASE("hold: a step with nothing to do is told, but not where another sheet has its pieces") {
+    auto job = plate();
+    job = set(stepped(job, "scribe"), "layers", "lines");
+    CHECK(told(job, "takes no piece"));
+    job = with(job, job::withSheetAdded(job));
+    CHECK(told(with(job, job::atSheet(job, job.sheets[0].id)), "takes no piece"));
+    job = drawn(job, {{pathOf(ring("60,60 100,60 90,90"), false), {}}}, "lines");
+    CHECK_FALSE(told(with(job, job::atSheet(job, job.sheets[0].id)), "takes no piece"));
+    CHECK_FALSE(told(job, "takes no piece")); // and the outlines are on the first
 }
