@@ -94,13 +94,18 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
     const auto file = std::filesystem::path(w[0]).filename().string();
     auto picture = picture::decoded(*bytes);
     if (!picture) return picture.problem().within(file);
+    // The number is what the next words ask for.
+    const auto placed = [&](artwork::PictureLeaf leaf, Vec2 at) {
+        auto added = artwork::withPicture(*job.artwork, std::move(leaf), at);
+        fmt::print(stderr, "{} is item {}.\n", file, added.ids.front().value);
+        return job::withArtwork(job, std::move(added.artwork));
+    };
     Vec2 size = picture::naturalSize(*picture);
     if (w.size() > 1 && w[1] == "fit") { // into the sheet, in its middle, as it comes in the window
         const Box sheet = job::sheetOf(job.sheet().stock);
         size = size * std::min(sheet.width() / size.x, sheet.height() / size.y);
         artwork::PictureLeaf leaf{file, std::make_shared<const std::string>(std::move(*bytes)), *picture, size};
-        return job::withArtwork(job,
-                                artwork::withPicture(*job.artwork, std::move(leaf), sheet.centre() - size / 2).artwork);
+        return placed(std::move(leaf), sheet.centre() - size / 2);
     }
     if (w.size() < 2) fmt::print(stderr, "{}: {}.\n", file, picture::sizeWords(*picture, job.units));
     if (w.size() > 1) {
@@ -110,7 +115,7 @@ Result<Job> withPictureFile(const Job& job, const Words& w) {
         size = size * (*wanted / size.x);
     }
     artwork::PictureLeaf leaf{file, std::make_shared<const std::string>(std::move(*bytes)), *picture, size};
-    return job::withArtwork(job, artwork::withPicture(*job.artwork, std::move(leaf), {0, 0}).artwork);
+    return placed(std::move(leaf), {0, 0});
 }
 
 Result<Job> withDrawingFile(const Job& job, Words w) {
@@ -289,6 +294,10 @@ std::vector<Verb> drawingVerbs() {
              auto paths = formats::pathsFromSvgData(w[0]);
              if (!paths) return paths.problem();
              if (paths->empty()) return Problem{.what = "The path is empty.", .where = {}, .mend = {}};
+             if (w.size() > 1 && w[1].find('=') != std::string::npos)
+                 return Problem{.what = fmt::format("“{}” would be the name of a layer.", w[1]),
+                                .where = "path",
+                                .mend = "Say the layer's name alone."};
              return job::withArtwork(j,
                                      artwork::withPieces(*j.artwork, nested(std::move(*paths)),
                                                          w.size() > 1 ? w[1] : "drawing", w.size() > 2 ? w[2] : "path")

@@ -94,7 +94,7 @@ Result<artwork::Ids> itemsFrom(const Job& job, const std::string& word) {
         if (!artwork::find(*job.artwork, artwork::ItemId{*id}))
             return Problem{.what = fmt::format("There is no item {}.", *id),
                            .where = {},
-                           .mend = "See ferrograph-cli info JOB --json."};
+                           .mend = "Say its number (ferrograph-cli info JOB --json), name:NAME, layer:NAME or all."};
         ids.push_back({*id});
         rest.remove_prefix(std::min(comma + 1, rest.size()));
     }

@@ -81,7 +81,19 @@ TEST_CASE("greys: they are what tone steps begin with, and too few cells, or too
     CHECK(test::numberOf(job.plan.steps[0], "gamma") == greys->gamma);
     CHECK(test::numberOf(job.plan.steps[0], "power") == greys->power);
     CHECK(test::numberOf(job.plan.steps[0], "feed") == 2000);
-    CHECK_FALSE(job::greysFrom(card, seen(card, [](double) { return 0.02; }), read.cells[0].step));
+    const auto faint = job::greysFrom(card, seen(card, [](double) { return 0.02; }), read.cells[0].step);
+    REQUIRE_FALSE(faint);
+    CHECK(faint.problem().what.find("only 2 % darker") != std::string::npos);
+    // Cells of one power count as their mean.
+    auto twice = read;
+    for (const auto& cell : read.cells) {
+        twice.cells.push_back(cell);
+        twice.cells.back().dark *= 1.2;
+    }
+    const auto mean = job::greysFrom(card, twice, read.cells[0].step);
+    REQUIRE(mean);
+    REQUIRE(mean->measured.size() == greys->measured.size());
+    CHECK(mean->measured.back().second == Approx(1.1 * greys->measured.back().second));
     CHECK_FALSE(job::greysFrom(card, read, {}));
     const auto few = ladder(10, 30, 3);
     const auto readFew = seen(few, [](double power) { return power / 60; });

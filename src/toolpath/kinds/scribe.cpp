@@ -82,17 +82,21 @@ Planned inked(const StepWork& work, const plan::Contour& contour, const plan::Sc
     Trail trail = inkAlong(contour.path, widths);
     double thinnest = trail.front().radius, widest = thinnest;
     for (const auto& node : trail) thinnest = std::min(thinnest, node.radius), widest = std::max(widest, node.radius);
-    if (widest > tip.widest() + 0.005)
-        planned.snags.push_back(snagOn(
-            work, contour, Verdict::look,
-            fmt::format("Ink of {} width becomes a line of {}.", mm(2 * widest), mm(2 * tip.widest())),
-            tip.made() < plan::bottomOf(scribe.depth, work.thickness()) ? "Use a wider tool." : "Let it go deeper."));
-    if (thinnest < tip.flat() - 0.005)
+    // Said alike of every line, so that they are told together.
+    const auto rounded = [](double value) { return mm(std::round(value * 100) / 100); };
+    if (widest > tip.widest() + 0.005) {
+        const bool deeper = tip.most() < std::min(work.tool.profile(work.tool.radius()), work.thickness()) - 0.005;
         planned.snags.push_back(
             snagOn(work, contour, Verdict::look,
-                   fmt::format("Ink of {} width becomes a line of {}: so wide is the tool at its end.",
-                               mm(2 * thinnest), mm(2 * least)),
-                   "Use a sharper tool."));
+                   fmt::format("Ink is wider than the line of {} that “{}” makes {} deep.", rounded(2 * tip.widest()),
+                               work.tool.name, mm(tip.most())),
+                   deeper ? "Let it go deeper, or use a tool with a wider angle." : "Use a wider tool."));
+    }
+    if (thinnest < tip.flat() - 0.005)
+        planned.snags.push_back(snagOn(work, contour, Verdict::look,
+                                       fmt::format("Ink is thinner than “{}” at its end: it becomes a line of {}.",
+                                                   work.tool.name, rounded(2 * least)),
+                                       "Use a sharper tool."));
     trail = tip.evened(notThinner(trail, least), 0.001);
     double deepest = 0;
     for (const auto& node : trail) deepest = std::max(deepest, tip.depthAt(node.radius));
