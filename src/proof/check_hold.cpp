@@ -57,8 +57,8 @@ public:
             const Vec2 way = other.b - other.a;
             const Vec2 p = other.a + way * std::clamp(dot(at - other.a, way) / dot(way, way), 0.0, 1.0);
             const double off = distance(at, p);
-            if (off >= std::min(most, least.value_or(most)) || dot(p - at, left) < 0.7 * off) continue;
-            least = off;
+            if (off >= most || dot(p - at, left) < 0.7 * off) continue;
+            least = std::min(least.value_or(most), distanceBetween(from.a, from.b, other.a, other.b));
         }
         return least;
     }
