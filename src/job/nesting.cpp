@@ -199,18 +199,21 @@ std::string nameOf(const Job& job, const Nesting& nesting, std::size_t part) {
 LayingOut usualLayingOut(const Job& job) {
     LayingOut wish;
     double widest = 0;
-    bool tabbed = false;
+    bool tabbed = false, shared = false;
     for (const auto& step : job.plan.steps) {
         const auto* tool = toolOf(job, step);
         if (!tool || !step.enabled || !plan::kindOf(step).freesParts) continue;
         widest = std::max(widest, tool->diameter);
         const auto* hold = plan::choiceNamed(plan::kindOf(step), "hold");
+        const auto* both = plan::choiceNamed(plan::kindOf(step), "shared");
+        shared = shared || (both && both->get(step) != 0);
         tabbed = tabbed || (hold && hold->words[static_cast<std::size_t>(hold->get(step))] == "tabs");
     }
     if (widest == 0) widest = job.machine.mainProcess() == shop::Process::rotary ? 6 : 0.2;
     const double air = job.machine.mainProcess() == shop::Process::rotary ? 1 : 1.8;
     wish.how.margin = widest + air;
     wish.how.spacing = (tabbed ? 2 : 1) * widest + air; // tabs need stock beyond the cut that no neighbour takes
+    if (shared && !tabbed) wish.how.spacing = widest; // one cut between two parts serves both
     return wish;
 }
 

@@ -74,6 +74,27 @@ Result<Rings> grown(const Flat& flat, double by) {
     return corners ? combined(*edges, *corners, Combine::overlap) : corners;
 }
 
+/// Each outline and opening by itself: curved openings do not take from how near straight outlines may come.
+Result<Rings> grown(const std::vector<Piece>& pieces, double by) {
+    Rings all;
+    for (const auto& piece : pieces) {
+        auto one = grown(flatOf({{piece.outline, {}}}), by);
+        Rings holes;
+        for (const auto& opening : piece.openings) {
+            const Flat flat = flatOf({{wound(opening, true), {}}});
+            const auto left =
+                offset(flat.rings, play - by - flat.off, {.tolerance = 0.0004, .corner = ferro::Corner::sharp});
+            if (!left) return left.problem();
+            holes.insert(holes.end(), left->begin(), left->end());
+        }
+        if (one && !holes.empty()) one = combined(*one, holes, Combine::takeAway);
+        if (one && !all.empty()) one = combined(all, *one, Combine::join);
+        if (!one) return one.problem();
+        all = std::move(*one);
+    }
+    return all;
+}
+
 std::vector<Body> bodiesIn(const Rings& rings) {
     std::vector<Path> paths;
     for (const auto& ring : rings) paths.push_back(pathOf(ring, true));
@@ -139,7 +160,7 @@ Result<Ground> groundOf(const Sheet& sheet, const Settings& settings, const Worl
     if (!rest) return rest.problem();
     Rings taken = std::move(*rest);
     for (const auto& piece : sheet.taken) {
-        auto one = grown(flatOf({transformed(piece, world.turn())}), settings.spacing / 2);
+        auto one = grown(std::vector<Piece>{transformed(piece, world.turn())}, settings.spacing / 2);
         if (!one) return one.problem();
         for (const auto& ring : *one) ground.area -= areaOf(ring);
         taken.insert(taken.end(), one->begin(), one->end());
@@ -169,7 +190,7 @@ Result<Body> bodyOf(const Part& part, const Settings& settings, const World& wor
         pieces.push_back(transformed(piece, world.turn()));
     }
     if (pieces.empty()) return no("It has no outline.", "Leave it out, or draw one.");
-    auto rings = grown(flatOf(pieces), settings.spacing / 2);
+    auto rings = grown(pieces, settings.spacing / 2);
     if (!rings) return rings.problem();
     return bodyOf(*rings, part.turnStep >= 2 * pi - 1e-9 ? 2 * pi : part.turnStep, part.mirror, world.isTransposed());
 }

@@ -210,15 +210,15 @@ void Checker::weakTabs() {
 }
 
 void Checker::smallParts() {
-    if (!path.byBeam()) return;
+    if (!path.byBeam() || !path.pieces) return;
     constexpr double small = 8; // mm
     std::size_t count = 0;
     const toolpath::Cut* first = nullptr;
     for (const auto& step : path.steps)
         for (const auto& cut : step.cuts)
             if (cut.intent.frees && cut.intent.role == plan::Role::outerEdges && cut.tabs.empty()) {
-                const Box box = boundsOf(cut.centre);
-                if (std::max(box.width(), box.height()) < small) count++ || (first = &cut);
+                if (cut.intent.contour && path.pieces->contours[*cut.intent.contour].size < small)
+                    count++ || (first = &cut);
             }
     if (!count) return;
     auto& f =

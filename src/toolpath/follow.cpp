@@ -219,18 +219,19 @@ private:
     }
     void line() {
         const Path back = reversed(follow_.centre);
+        const Ruler there(back);
         pen_.goOver(follow_.centre.start);
         double z = top();
         pen_.sinkTo(z, 0);
         bool forth = true;
         for (const double depth : passes()) {
             const double run = (z + depth) / slope();
-            if (follow_.entry == plan::Entry::ramp && run <= ruler_.length()) {
-                // Down along the line and back over it, so that the ramp itself is cut to depth.
-                const Ruler here(forth ? follow_.centre : back);
-                pen_.along(here.stretch(0, run), -depth, ramp_);
-                pen_.along(here.stretch(run, here.length()), -depth, follow_.rates.feed);
-                forth = !forth;
+            if (follow_.entry == plan::Entry::ramp && run <= 2 * ruler_.length()) {
+                // Half of the way down along the line, the other half back to where it begins: from there it is cut
+                // to depth as a whole.
+                const Ruler &here = forth ? ruler_ : there, &other = forth ? there : ruler_;
+                pen_.along(here.stretch(0, run / 2), z - (z + depth) / 2, ramp_);
+                pen_.along(other.stretch(other.length() - run / 2, other.length()), -depth, ramp_);
             } else {
                 pen_.feed({pen_.at().x, pen_.at().y, -depth}, follow_.rates.plunge);
             }

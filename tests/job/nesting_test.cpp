@@ -186,3 +186,30 @@ TEST_CASE("nesting: a kept layout gives pieces their places back, whatever else 
     reshaped.items[0].leaf = artwork::leafOf({rectangle({0, 0}, {9, 9}), {}});
     CHECK(job::withLayoutOf(job::withArtwork(now, reshaped), laid).problem().what.find("moon") != std::string::npos);
 }
+
+TEST_CASE("nesting: where one cut serves two parts they are laid exactly a tool's width apart, round openings or not") {
+    auto job = fresh("laser-700", "poplar");
+    job = drawn(job, {{wound(rectangle({10, 10}, {24, 130}), true), {wound(circle({17, 18}, 2), false)}}}, "slats");
+    job = set(stepped(job, "outline"), "shared", "cut once");
+    artwork::Part part;
+    part.quantity = 6;
+    job = with(job, job::withArtwork(job, *artwork::withPart(*job.artwork, {job.artwork->items[0].id}, part)));
+    const double width = job::toolOf(job, job.plan.steps[0])->diameter;
+    const auto wish = job::usualLayingOut(job);
+    CHECK(wish.how.spacing == width);
+    auto quick = wish;
+    quick.how.effort = 200'000;
+    Progress progress;
+    const auto laid = job::laidOut(job, quick, progress);
+    REQUIRE(laid);
+    std::size_t pairs = 0;
+    const auto& items = laid->job.artwork->items;
+    for (std::size_t i = 0; i < items.size(); ++i)
+        for (std::size_t k = i + 1; k < items.size(); ++k) {
+            const Box a = boundsOf(artwork::placed(items[i]).outline), b = boundsOf(artwork::placed(items[k]).outline);
+            const double gap =
+                std::max({a.low.x - b.high.x, b.low.x - a.high.x, a.low.y - b.high.y, b.low.y - a.high.y});
+            pairs += std::abs(gap - width) < 0.005;
+        }
+    CHECK(pairs >= 4);
+}

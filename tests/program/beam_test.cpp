@@ -51,6 +51,10 @@ TEST_CASE("beam: air is on where it was asked for and off elsewhere, and a diale
     dialect = speed();
     dialect.air = dialect.airOff = {};
     CHECK(missed(job, dialect).empty()); // a machine whose air is a tap
+    const auto unsaid = program::unsaidBy(dialect, planned(job));
+    REQUIRE(unsaid.size() == 1);
+    CHECK(unsaid[0].what.find("no words for air") != std::string::npos);
+    CHECK(program::unsaidBy(speed(), planned(job)).empty());
     dialect.air = {"M8"};
     CHECK_FALSE(program::dialectFromText(program::toText(dialect)));
 }
@@ -112,6 +116,7 @@ TEST_CASE("beam: its focus goes down from pass to pass, dark, and a run that is 
     auto dialect = speed();
     dialect.heights = false;
     CHECK(missed(job, dialect).find("says no heights") != std::string::npos);
+    CHECK(program::unsaidBy(dialect, planned(job)).size() == 1);
     auto low = job;
     low.machine.travelZ = 1;
     CHECK_FALSE(proof::proofOf(low, *std::make_unique<Progress>())->mayRun());

@@ -47,6 +47,7 @@ constexpr std::array<std::string_view, 3> holdWords = {"none", "tabs", "skin"};
 constexpr std::array<std::string_view, 2> tabWords = {"upright", "sloped"};
 constexpr std::array<std::string_view, 4> reliefWords = {"none", "corner", "long edge", "short edge"};
 
+constexpr std::array<std::string_view, 2> sharedWords = {"cut twice", "cut once"};
 constexpr std::array<std::string_view, 2> leadWords = {"arc", "straight"};
 constexpr std::array<std::string_view, 2> leadsWords = {"in only", "in and out"};
 
@@ -60,6 +61,8 @@ constexpr Choice choices[] = {
     {"tabEnds", "Tab ends", tabWords, Place::hold, byRotary,
      [](const Step& s) { return static_cast<int>(in<K>(s).tabsSloped); },
      [](Step& s, int v) { in<K>(s).tabsSloped = v != 0; }},
+    {"shared", "Edges of two parts", sharedWords, Place::how, byCutting,
+     [](const Step& s) { return static_cast<int>(in<K>(s).shared); }, [](Step& s, int v) { in<K>(s).shared = v != 0; }},
     {"relief", "Corner relief", reliefWords, Place::how, byRotary,
      [](const Step& s) { return static_cast<int>(in<K>(s).relief); },
      [](Step& s, int v) { in<K>(s).relief = static_cast<Relief>(v); }},

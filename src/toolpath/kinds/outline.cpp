@@ -4,6 +4,10 @@
 #include "geometry/flatten.h"
 #include "geometry/polygons.h"
 #include "toolpath/follow_internal.h"
+#include "toolpath/shared_edges_internal.h"
+
+#include <map>
+#include <set>
 
 namespace ferro::toolpath {
 
@@ -464,6 +468,109 @@ private:
     Planned planned_;
 };
 
+struct Shared {
+    Planned planned;
+    std::set<std::size_t> contours; ///< that are cut so
+};
+
+/// Parts whose straight edges lie as far apart as the tool is wide: the lines between them first, each once, while all
+/// of them hang on their sheet; then what is left round each, the last of it letting it go.
+Shared plannedShared(const StepWork& work, const plan::Outline& outline) {
+    Shared out;
+    const auto snag = [&](Verdict verdict, std::string what, std::string mend) {
+        out.planned.snags.push_back({verdict, work.step.id, {}, {}, std::move(what), std::move(mend)});
+    };
+    const bool held = outline.hold != plan::Hold::none || outline.skinUnder > 0;
+    if (held || outline.allowance != 0 || outline.finish > 0 || outline.relief != plan::Relief::none) {
+        snag(Verdict::look,
+             "Edges of two parts are cut once only where they are held by nothing, without allowance, finish pass and "
+             "corner relief: they are cut twice.",
+             "Hold by none, or let them be cut twice.");
+        return out;
+    }
+    std::map<int, std::vector<WayRound>> ways; // by how deep they lie in others
+    for (const auto c : work.taken) {
+        const auto& contour = work.contours[c];
+        if (!contour.path.closed || contour.role != plan::Role::outerEdges ||
+            sideOn(contour, outline.side) != plan::Side::outside)
+            continue;
+        auto loops = centres(contour, plan::Side::outside, work.tool.radius());
+        if (loops && loops->size() == 1) ways[contour.depth].emplace_back(c, std::move(loops->front()));
+    }
+    const auto follow = [&](Path path) {
+        return Follow{.centre = std::move(path),
+                      .tabs = {},
+                      .depth = outline.depth,
+                      .rates = outline.rates,
+                      .beam = outline.beam,
+                      .entry = outline.entry,
+                      .rampAngle = outline.rampAngle};
+    };
+    const auto intentFor = [&](std::size_t c, bool frees) {
+        Intent intent = intentOn(work, work.contours[c]);
+        intent.side = plan::Side::outside;
+        intent.frees = intent.frees && frees;
+        return intent;
+    };
+    const auto chained = [](std::vector<Task> tasks) {
+        Task whole = std::move(tasks.front());
+        whole.then.assign(std::make_move_iterator(tasks.begin() + 1), std::make_move_iterator(tasks.end()));
+        whole.exit = whole.then.empty() ? whole.exit : whole.then.back().exit;
+        return whole;
+    };
+    std::size_t lines = 0;
+    for (const auto& [depth, round] : ways) {
+        auto edges = sharedEdges(round, work.tool.diameter, work.keepout);
+        if (!edges) {
+            snag(Verdict::look, edges.problem().what, "Edges of two parts are cut twice.");
+            continue;
+        }
+        if (edges->lines.empty()) continue;
+        lines += edges->lines.size();
+        std::vector<Task> first;
+        Vec2 at = edges->lines.front().from;
+        while (!edges->lines.empty()) { // nearest next, either way round
+            auto best = edges->lines.begin();
+            double near = std::numeric_limits<double>::infinity();
+            bool turned = false;
+            for (auto line = edges->lines.begin(); line != edges->lines.end(); ++line)
+                for (const bool turn : {false, true})
+                    if (const double d = distance(at, turn ? line->to : line->from); d < near - 1e-9)
+                        near = d, best = line, turned = turn;
+            const Vec2 from = turned ? best->to : best->from, to = turned ? best->from : best->to;
+            first.push_back(followed(work, intentFor(best->contours.front(), false), 0,
+                                     follow({from, {Segment::line(to)}, false})));
+            at = to;
+            edges->lines.erase(best);
+        }
+        const double last = at.x; // a part that has nothing left of its own is loose when the lines are done
+        for (const auto& part : edges->parts) {
+            out.contours.insert(part.contour);
+            if (!part.rest.empty()) continue;
+            Task loose;
+            loose.intent = intentFor(part.contour, true);
+            loose.centre = {{last, at.y}, {}, false};
+            loose.entry = loose.exit = at;
+            first.push_back(std::move(loose));
+        }
+        out.planned.tasks.push_back(chained(std::move(first)));
+        for (auto& part : edges->parts) {
+            if (part.rest.empty()) continue;
+            std::vector<Task> tasks;
+            for (auto& run : part.rest)
+                tasks.push_back(followed(work, intentFor(part.contour, &run == &part.rest.back()),
+                                         work.contours[part.contour].size, follow(std::move(run))));
+            out.planned.tasks.push_back(chained(std::move(tasks)));
+        }
+    }
+    if (lines == 0)
+        snag(Verdict::note,
+             fmt::format("No two parts have straight edges {} apart: none is cut once for both.",
+                         mm(work.tool.diameter)),
+             "Lay the parts out as far apart as the tool is wide.");
+    return out;
+}
+
 } // namespace
 
 template<> Planned planned(const StepWork& work, const plan::Outline& outline, Progress& progress) {
@@ -476,8 +583,21 @@ template<> Planned planned(const StepWork& work, const plan::Outline& outline, P
                   {},
                   fmt::format("“{}” is pointed: beside a line it would not cut a straight wall.", work.tool.name),
                   "Use an end mill, or cut on the line."}}};
-    return plannedEach(work, progress,
-                       [&](const plan::Contour& contour) { return Outliner(work, outline, contour).run(); });
+    const auto each = [&](const StepWork& those) {
+        return plannedEach(those, progress,
+                           [&](const plan::Contour& contour) { return Outliner(those, outline, contour).run(); });
+    };
+    if (!outline.shared) return each(work);
+    auto shared = plannedShared(work, outline);
+    // All others as ever.
+    std::vector<std::size_t> others;
+    for (const auto c : work.taken)
+        if (!shared.contours.contains(c)) others.push_back(c);
+    const StepWork rest{work.job, work.step, work.tool, work.contours, others, work.keepout, work.before, work.travel};
+    auto planned = each(rest);
+    std::move(shared.planned.tasks.begin(), shared.planned.tasks.end(), std::back_inserter(planned.tasks));
+    std::move(shared.planned.snags.begin(), shared.planned.snags.end(), std::back_inserter(planned.snags));
+    return planned;
 }
 
 template<> std::vector<Aim> aimsOf(const StepWork& work, const plan::Outline& outline) {
