@@ -144,9 +144,50 @@ void tones() {
     row("tone, 6 million dots, all of it", time.ours, time.theirs, "fmt, the same numbers", 2.0);
 }
 
+/// A sheet of 500 parts with a hole each: all of it planned anew, as after a move of one of them.
+void manyParts() {
+    std::vector<Piece> pieces;
+    std::mt19937 random(3);
+    for (int i = 0; i < 500; ++i) {
+        const Vec2 at{30 + (i % 25) * 46.0, 30 + (i / 25) * 57.0};
+        Ring ring;
+        for (int k = 0; k < 9; ++k)
+            ring.push_back(at + Vec2{std::cos(k * 2 * pi / 9), std::sin(k * 2 * pi / 9)} *
+                                    (16 + static_cast<double>(random() % 50) / 10));
+        ferro::Path outline{ring[0], {}, true};
+        for (int k = 1; k <= 9; ++k) outline.segments.push_back(Segment::line(ring[static_cast<std::size_t>(k % 9)]));
+        pieces.push_back({wound(outline, true), {wound(circle(at, 4), false)}});
+    }
+    auto job = jobWith(pieces, "outline", "end-3", {});
+    job.sheets[0].stock.width = job.sheets[0].stock.height = 1200;
+    using namespace ClipperLib;
+    const auto library = [&] {
+        for (const auto& piece : pieces)
+            for (const auto* path : {&piece.outline, &piece.openings[0]}) {
+                ClipperLib::Path ring;
+                for (const Vec2 p : flattened(*path, 0.002))
+                    ring.emplace_back(std::llround(p.x * 1e5), std::llround(p.y * 1e5));
+                ClipperOffset offset;
+                offset.AddPath(ring, jtRound, etClosedPolygon);
+                Paths out;
+                offset.Execute(out, 1.5e5);
+            }
+    };
+    const auto planned = alternated([&] { (void)movesOf(job); }, library);
+    row("500 parts, all planned", planned.ours, planned.theirs, "the library's offsets", 8.0);
+    const auto proofed = alternated(
+        [&] {
+            Progress progress;
+            (void)proof::proofOf(job, progress);
+        },
+        library, 3);
+    row("500 parts, planned and proofed", proofed.ours, proofed.theirs, "the library's offsets", 30.0);
+}
+
 } // namespace
 
 void benchCuts() {
+    manyParts();
     tones();
     clearing();
     grooves();

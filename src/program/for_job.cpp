@@ -38,8 +38,45 @@ Result<void> mayStream(const Dialect& dialect) {
                    .mend = "Write the program, and send the file to the plotter as a whole."};
 }
 
+namespace {
+
+/// Whether a dialect has words for what a beam is to do beyond going and burning.
+Result<void> canSay(const toolpath::Toolpath& path, const Dialect& dialect) {
+    if (!path.byBeam()) return {};
+    for (const auto& step : path.steps) {
+        const bool pierces =
+            std::any_of(step.waits.begin(), step.waits.end(), [](const auto& wait) { return wait.power > 0; });
+        const bool focuses =
+            std::any_of(step.moves.begin(), step.moves.end(), [](const auto& move) { return move.to.z != 0; });
+        if (pierces && dialect.pierce.empty())
+            return Problem{.what = fmt::format("“{}” pierces, and the dialect “{}” has no words for that.", step.name,
+                                               dialect.title),
+                           .where = {},
+                           .mend = "Let it pierce for 0 s, or give the dialect its `pierce` lines."};
+        if (focuses && !dialect.heights)
+            return Problem{.what =
+                               fmt::format("“{}” goes down from pass to pass, and the dialect “{}” says no heights.",
+                                           step.name, dialect.title),
+                           .where = {},
+                           .mend = "Let it go down by 0, or give the dialect `heights`."};
+    }
+    return {};
+}
+
+} // namespace
+
 std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& path) {
     std::vector<Problem> out;
+    if (auto can = canSay(path, dialect); !can) out.push_back(can.problem());
+    if (dialect.beam() && dialect.air.empty()) {
+        std::string blown;
+        for (const auto& step : path.steps)
+            if (step.air) blown += fmt::format("{}“{}”", blown.empty() ? "" : ", ", step.name);
+        if (!blown.empty())
+            out.push_back({.what = fmt::format("The dialect has no words for air, which {} asks for.", blown),
+                           .where = {},
+                           .mend = "Open it yourself, or give the dialect its `air` and `airOff` lines."});
+    }
     if (!dialect.plotter) return out;
     std::string forces;
     for (const auto& step : path.steps) {
@@ -104,33 +141,6 @@ Result<void> agrees(const Program& program, const toolpath::Toolpath& path, cons
         return Problem{.what = fmt::format("The written program leaves its moves by {}.", mm(*miss)),
                        .where = {},
                        .mend = "Report this; do not run the program."};
-    return {};
-}
-
-} // namespace
-
-namespace {
-
-/// Whether a dialect has words for what a beam is to do beyond going and burning.
-Result<void> canSay(const toolpath::Toolpath& path, const Dialect& dialect) {
-    if (!path.byBeam()) return {};
-    for (const auto& step : path.steps) {
-        const bool pierces =
-            std::any_of(step.waits.begin(), step.waits.end(), [](const auto& wait) { return wait.power > 0; });
-        const bool focuses =
-            std::any_of(step.moves.begin(), step.moves.end(), [](const auto& move) { return move.to.z != 0; });
-        if (pierces && dialect.pierce.empty())
-            return Problem{.what = fmt::format("“{}” pierces, and the dialect “{}” has no words for that.", step.name,
-                                               dialect.title),
-                           .where = {},
-                           .mend = "Let it pierce for 0 s, or give the dialect its `pierce` lines."};
-        if (focuses && !dialect.heights)
-            return Problem{.what =
-                               fmt::format("“{}” goes down from pass to pass, and the dialect “{}” says no heights.",
-                                           step.name, dialect.title),
-                           .where = {},
-                           .mend = "Let it go down by 0, or give the dialect `heights`."};
-    }
     return {};
 }
 
