@@ -145,7 +145,23 @@ cp "$XDG_DATA_HOME/ferrograph/house.json" house.json
   part layer:lamps quantity=4 + step outline "Cut out" end-6 + set "Cut out" relief=corner
 "$cli" nest stage.ferro --effort 8
 
-for job in heron proscenium owls tray sign stage; do "$cli" proof "$job.ferro"; done
+# The harbour banner: brush strokes traced by their middle lines and scribed as wide as their ink was.
+"$cli" new banner.ferro --force --machine mill-600 --material poplar --stock 300 140 12 --name "Harbour banner"
+"$cli" edit banner.ferro picture brush.png + place name:brush.png 30 18 + trace name:brush.png find=strokes layer=brush \
+  + shape rectangle 15 12 285 128 corner=10 layer=board \
+  + step scribe "Brush strokes" v-60 + set "Brush strokes" layers=brush deep="by ink's width" depth=5 \
+  + step bevel "Edge of the board" v-60 + set "Edge of the board" layers=board width=1.5 \
+  + step outline "Cut out" end-6 + set "Cut out" layers=board "note=Clamp the board at its tabs." stop=yes
+
+# Slats for the fan: laid out a beam's width apart, so that one cut serves two of them.
+"$cli" new slats.ferro --force --machine laser-700 --material poplar --stock 300 180 3 --name "Slats of the fan"
+"$cli" edit slats.ferro path "M 10 10 H 24 V 130 H 10 Z" slats slat + circle 17 18 4 cord + path "M 17 60 V 120" fold fold \
+  + part layer:slats quantity=16 + step scribe "Fold lines" + set "Fold lines" layers=fold \
+  + step outline "Cord holes" + set "Cord holes" layers=cord side=inside \
+  + step outline Slats + set Slats layers=slats shared="cut once"
+"$cli" nest slats.ferro --effort 4
+
+for job in heron proscenium owls tray sign stage banner slats; do "$cli" proof "$job.ferro"; done
 # Seat tokens for the stalls: a crescent shaded on each, its number scribed as single lines, a hole for the cord, cut from poplar.
 "$cli" new tokens.ferro --force --machine laser-700 --material poplar --stock 240 130 3 --name "Seat tokens"
 "$cli" edit tokens.ferro circle 32 32 44 token token + circle 32 48 4 token cord \
