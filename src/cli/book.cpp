@@ -6,6 +6,7 @@
 #include "job/boards.h"
 #include "job/house.h"
 #include "job/job_file.h"
+#include "job/kept_cards.h"
 #include "job/swatch.h"
 #include "plan/fields.h"
 #include "shop/fields.h"
@@ -290,6 +291,8 @@ Done asked(Kept& kept, const Words& w) {
             for (const auto& recipe : kept.house.recipes)
                 out += fmt::format("{}\t{} by {}\n", recipe.name, plan::kindOf(recipe.step).name, recipe.step.tool);
         if (what.empty() || what == "rules") out += listedRules(kept.house);
+        if (what.empty() || what == "cards")
+            for (const auto& card : job::keptCards(realDisk())) out += fmt::format("{}\t{}\n", card.key, card.name);
         return out;
     }
     if (w[0] == "give") {
@@ -318,6 +321,17 @@ Done asked(Kept& kept, const Words& w) {
     if (w[0] == "prove") {
         if (auto fine = needs(3); !fine) return fine.problem();
         return prove(kept, w);
+    }
+    if (w[0] == "card") {
+        if (auto fine = needs(3); !fine) return fine.problem();
+        const auto card = job::keptCard(realDisk(), w[1]);
+        if (!card) return card.problem();
+        if (auto saved = job::save(realDisk(), *card, w[2]); !saved) return saved.problem();
+        return std::string();
+    }
+    if (w[0] == "drop" && w.size() > 2 && w[1] == "card") {
+        if (auto gone = job::forgetCard(realDisk(), w[2]); !gone) return gone.problem();
+        return std::string();
     }
     if (w[0] == "keep") {
         if (auto fine = needs(3); !fine) return fine.problem();
@@ -379,7 +393,8 @@ void addBook(Options& app, int& exit) {
     command.option("verb", *words, "what to do and with what").required();
     command.wordsAtTheEnd();
     command.footer("Things are machine, tool, material or board; KEY as “list” shows it.\n"
-                   "  list [machines|tools|materials|boards|recipes|rules]\n"
+                   "  list [machines|tools|materials|boards|recipes|rules|cards]\n"
+                   "  card KEY FILE; drop card KEY\n      a kept swatch card as a job; away with it\n"
                    "  show|drop|restore THING KEY\n      all of it; away with it; as it is shipped\n"
                    "  set|copy THING KEY [NAME=VALUE …]; add THING NAME [NAME=VALUE …]\n"
                    "  rest JOB [SHEET]\n      what is left of a sheet as a board of its own\n"

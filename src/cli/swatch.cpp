@@ -6,6 +6,7 @@
 #include "cli/words_internal.h"
 #include "job/greys.h"
 #include "job/job_file.h"
+#include "job/kept_cards.h"
 #include "shop/own.h"
 
 namespace ferro::cli {
@@ -37,7 +38,7 @@ void addSwatch(Options& app, int& exit) {
         BenchAsked bench;
         job::SwatchCard card{"hatch", {}, {}, {}, 0, 3, {}};
         std::vector<std::string> others;
-        bool force = false;
+        bool force = false, keep = false;
     };
     auto command = app.command(
         "swatch",
@@ -55,6 +56,7 @@ void addSwatch(Options& app, int& exit) {
     command.option("--cell", o->card.cell, "mm; 0: as large as fits");
     command.option("--gap", o->card.gap, "mm between cells");
     command.option("--set", o->others, "NAME=VALUE of all cells");
+    command.flag("--keep", o->keep, "in the shop book too, with its plan");
     command.flag("--force", o->force, "write over a file that is there");
     command.run([o, &exit] {
         if (auto may = checkedFresh(o->file, o->force); !may) return void(exit = complain(may.problem()));
@@ -73,7 +75,11 @@ void addSwatch(Options& app, int& exit) {
         }
         const auto job = job::swatchCard(*bench, o->card);
         if (!job) return void(exit = complain(job.problem()));
-        if (auto saved = job::save(realDisk(), *job, o->file); !saved) exit = complain(saved.problem());
+        if (auto saved = job::save(realDisk(), *job, o->file); !saved) return void(exit = complain(saved.problem()));
+        if (!o->keep) return;
+        const auto key = job::keepCard(realDisk(), *job, today());
+        if (!key) return void(exit = complain(key.problem()));
+        fmt::print("{}\n", *key);
     });
 }
 

@@ -56,6 +56,17 @@ TEST_CASE("command line: a step is kept as a recipe, rules are made of it, and a
                        "--columns feed=1000..6000x5 --set spacing=0.2mm"),
              0);
     CHECK(shell.run("proof card.ferro").exit == 0);
+    const auto kept = shell.run("swatch again.ferro --machine laser-700 --material poplar --stock 120 90 3 --rows "
+                                "power=8..40x4 --columns feed=1000..6000x5 --keep");
+    shouldBe(kept, 0);
+    const std::string key = kept.out.substr(0, kept.out.find('\n'));
+    CHECK(key.find("-hatch-poplar") == 10);
+    CHECK(shell.run("book list cards").out.find(key) == 0);
+    shouldBe(shell.run("book card " + key + " back.ferro"), 0);
+    CHECK(shell.run("proof back.ferro").exit == 0);
+    shouldBe(shell.run("book drop card " + key), 0);
+    CHECK(shell.run("book list cards").out.empty());
+    CHECK(shell.run("book card " + key + " back.ferro").exit == 1);
     for (const char* words :
          {"swatch card.ferro --rows power=8..40x4 --columns feed=1..2x3", "swatch c.nc --rows a --columns b",
           "swatch c.ferro --rows power=8..40 --columns feed=1000..2000x3 --machine laser-700"})

@@ -217,6 +217,20 @@ TEST_CASE("window: swatches: a card is made for a scrap, the best cell is chosen
     pick(w, "Poplar");
     w.click("bookForget");
     CHECK(w.session->book().material("poplar")->proven.empty());
+    // The card is kept with its plan, and comes back from the menu.
+    auto* cards = w.main->findChild<QMenu*>("keptCards");
+    REQUIRE(cards);
+    Q_EMIT cards->aboutToShow();
+    REQUIRE(cards->actions().size() == 3); // the card, a line, forgetting
+    answering(
+        w,
+        [](QWidget* modal) {
+            if (auto* question = qobject_cast<QMessageBox*>(modal)) question->buttons().back()->click();
+        },
+        [&] { cards->actions().front()->trigger(); });
+    w.settle();
+    CHECK(w.job().plan.steps.size() == 26);
+    CHECK(w.job().name.find("Swatches") == 0);
 }
 
 TEST_CASE("shop book: a fit gauge is made from the menu, and what it told is kept for the material") {

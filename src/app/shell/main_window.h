@@ -97,6 +97,7 @@ private:
     void makeKit();
     void proveStep(plan::StepId id);
     void prove(Result<shop::Proven> proven);
+    void listCards(QMenu* menu);
     QString askPicture(const QString& title);
     void makeCameraCard();
     void printSheet();

@@ -7,17 +7,25 @@
 #include "app/shell/swatch_dialog.h"
 #include "job/from_book.h"
 #include "job/house.h"
+#include "job/kept_cards.h"
 
 #include <QInputDialog>
 #include <QMenuBar>
 
 namespace ferro::app {
 
+namespace {
+std::string isoToday() { return QDate::currentDate().toString(Qt::ISODate).toStdString(); }
+} // namespace
+
 void MainWindow::buildShopMenu() {
     shopMenu_ = menuBar()->addMenu(tr("&Shop"));
     add(shopMenu_, tr("Shop book"), "shopBook", QKeySequence("Ctrl+B"), [this] { openBook(!drawer_->isVisible()); });
     add(shopMenu_, tr("Take the book's values over into the job"), "jobFromBook", {}, [this] { takeFromBook(); });
     add(shopMenu_, tr("Make a swatch card…"), "shopSwatch", {}, [this] { makeSwatchCard(); });
+    auto* cards = shopMenu_->addMenu(tr("Kept swatch cards"));
+    cards->setObjectName("keptCards");
+    connect(cards, &QMenu::aboutToShow, this, [this, cards] { listCards(cards); });
     add(shopMenu_, tr("Pick from a picture of the card…"), "shopPick", {}, [this] {
         if (const QString file = askPicture(tr("A picture of the swatch card")); !file.isEmpty()) pickIn(file);
     });
@@ -126,8 +134,39 @@ void MainWindow::makeSwatchCard() {
     if (dialog.exec() != QDialog::Accepted) return;
     auto card = job::swatchCard(session_.job(), dialog.card());
     if (!card) return tell(QString::fromStdString(card.problem().text()), true);
+    const auto key = job::keepCard(realDisk(), *card, isoToday());
+    if (!key) session_.tell(key.problem());
     takeTestPiece(tr("Swatch card"), *card,
-                  tr("Cut it on a scrap. Then choose the best cell and take Shop › These settings are proven."));
+                  tr("Cut it on a scrap. It is kept in the shop book with its plan: when its picture is taken, or the "
+                     "best cell is known, open it from there."));
+}
+
+/// Each opens as a job; at the end one is forgotten.
+void MainWindow::listCards(QMenu* menu) {
+    menu->clear();
+    const auto cards = job::keptCards(realDisk());
+    for (const auto& kept : cards)
+        menu->addAction(tr("%1 · %2").arg(QString::fromStdString(kept.date), QString::fromStdString(kept.name)), this,
+                        [this, key = kept.key] {
+                            const auto card = job::keptCard(realDisk(), key);
+                            if (!card) return session_.tell(card.problem());
+                            takeTestPiece(tr("Swatch card"), *card,
+                                          tr("Choose the best cell, or take Shop › Pick from a picture of the card."));
+                        });
+    if (cards.empty()) {
+        menu->addAction(tr("None yet: make a swatch card"))->setEnabled(false);
+        return;
+    }
+    menu->addSeparator();
+    menu->addAction(tr("Forget one…"), this, [this] {
+        QStringList keys;
+        for (const auto& kept : job::keptCards(realDisk())) keys << QString::fromStdString(kept.key);
+        bool given = false;
+        const auto key = QInputDialog::getItem(this, tr("Forget a card"), tr("Card"), keys, 0, false, &given);
+        if (!given) return;
+        if (auto gone = job::forgetCard(realDisk(), key.toStdString()); !gone) return session_.tell(gone.problem());
+        tell(tr("“%1” is not kept any more.").arg(key), false);
+    });
 }
 
 void MainWindow::makeGauge() {
@@ -158,10 +197,6 @@ void MainWindow::proveSettings() {
                     true);
     proveStep(id);
 }
-
-namespace {
-std::string isoToday() { return QDate::currentDate().toString(Qt::ISODate).toStdString(); }
-} // namespace
 
 void MainWindow::pickIn(const QString& picture) {
     if (job::cornerMarksOf(session_.job()).empty())
