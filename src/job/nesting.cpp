@@ -213,7 +213,7 @@ LayingOut usualLayingOut(const Job& job) {
     const double air = job.machine.mainProcess() == shop::Process::rotary ? 1 : 1.8;
     wish.how.margin = widest + air;
     wish.how.spacing = (tabbed ? 2 : 1) * widest + air; // tabs need stock beyond the cut that no neighbour takes
-    if (shared && !tabbed) wish.how.spacing = widest; // one cut between two parts serves both
+    if (shared && !tabbed) wish.how.spacing = widest;   // one cut between two parts serves both
     return wish;
 }
 
