@@ -8,11 +8,6 @@ using namespace ferro::test;
 
 namespace {
 
-const proof::Finding* finding(const proof::Proof& proof, std::string_view words) {
-    for (const auto& f : proof.findings)
-        if (f.what.find(words) != std::string::npos) return &f;
-    return nullptr;
-}
 bool told(const job::Job& job, std::string_view words) { return finding(proofOf(job), words) != nullptr; }
 job::Job plate(std::vector<Piece> pieces = {{rectangle({60, 60}, {200, 160}), {}}}) {
     return stepped(drawn(fresh(), std::move(pieces)), "outline", "end-6");

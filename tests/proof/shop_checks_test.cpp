@@ -7,11 +7,6 @@ using namespace ferro::test;
 
 namespace {
 
-const proof::Finding* finding(const proof::Proof& proof, std::string_view words) {
-    for (const auto& f : proof.findings)
-        if (f.what.find(words) != std::string::npos) return &f;
-    return nullptr;
-}
 /// The finding is there, weighs as said, and its fix takes it away.
 void toldAndMended(const job::Job& job, std::string_view words, Verdict verdict) {
     const auto proof = proofOf(job);

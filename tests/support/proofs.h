@@ -13,4 +13,11 @@ inline proof::Proof proofOf(const job::Job& job) {
     return std::move(*proof);
 }
 
+/// The first finding that says this; none: nothing does.
+inline const proof::Finding* finding(const proof::Proof& proof, std::string_view words) {
+    for (const auto& f : proof.findings)
+        if (f.what.find(words) != std::string::npos) return &f;
+    return nullptr;
+}
+
 } // namespace ferro::test

@@ -4,8 +4,10 @@
 #include "job/edits.h"
 #include "job/job_file.h"
 #include "plan/fields.h"
+#include "support/jobs.h"
 
 using namespace ferro;
+using test::numberOf;
 using test::Window;
 
 namespace {
@@ -15,9 +17,6 @@ void openDemo(Window& w) {
     w.open(file);
     w.settle();
     REQUIRE(w.session->prover().isFresh());
-}
-double numberOf(const plan::Step& step, std::string_view name) {
-    return plan::valueOf(*plan::fieldNamed(plan::kindOf(step), name), step);
 }
 const plan::Step& stepNamed(const Window& w, std::string_view name) {
     for (const auto& step : w.job().plan.steps)
@@ -382,4 +381,21 @@ TEST_CASE("reach: what the tool leaves is hatched and told, follows a drag befor
     CHECK(w.session->reacher().choices().empty()); // of the step as it was
     w.act("editUndo");
     CHECK(w.job() == before);
+}
+
+TEST_CASE("cuts: a line that is scribed as wide as its ink is shown so, thin where it was thin") {
+    Window w;
+    auto job = test::fresh();
+    const Path line{{60, 100}, {Segment::line({360, 100})}, false};
+    auto added = artwork::withPieces(*job.artwork, {{line, {}}}, "brush", "stroke");
+    added.artwork.items.back().leaf = artwork::leafOf({line, {}}, {0.3, 9});
+    job = job::withArtwork(job, std::move(added.artwork));
+    job = test::set(test::set(test::stepped(job, "scribe", "v-60"), "deep", "by ink's width"), "depth", "8");
+    REQUIRE(w.session->apply("inked", job));
+    w.settle();
+    w.act("stationCuts");
+    w.settle();
+    const auto bare = w.pixel({350, 110});
+    CHECK_FALSE(test::like(w.pixel({350, 103.4}), bare, 25)); // 4.3 mm wide to each side
+    CHECK(test::like(w.pixel({80, 103.4}), bare, 25));        // 0.4 mm
 }

@@ -21,6 +21,7 @@ private:
     void pictures();
     void pieces();
     void ribbons();
+    [[nodiscard]] QPainterPath carved(const toolpath::StepMoves& step, const toolpath::Cut& cut) const;
     void tabs();
     void starts();
     void reach();

@@ -7,6 +7,53 @@
 
 namespace ferro::app {
 
+namespace {
+
+/// All corners one after the other the same way round, so that areas that overlap are one.
+void addTurned(QPainterPath& into, QPolygonF corners) {
+    double area = 0;
+    for (int i = 0; i < corners.size(); ++i) {
+        const QPointF a = corners[i], b = corners[(i + 1) % corners.size()];
+        area += a.x() * b.y() - b.x() * a.y();
+    }
+    if (area < 0) std::reverse(corners.begin(), corners.end());
+    into.addPolygon(corners);
+    into.closeSubpath();
+}
+
+} // namespace
+
+/// What a cut takes of the surface whose depth changes along its way; empty where it is as wide all along.
+QPainterPath BenchPainter::carved(const toolpath::StepMoves& step, const toolpath::Cut& cut) const {
+    QPainterPath out;
+    out.setFillRule(Qt::WindingFill);
+    constexpr std::size_t most = 4000; // moves that are drawn one by one
+    const bool narrows = step.tool.isPointed() || step.tool.kind == shop::ToolKind::ball;
+    if (!narrows || cut.end - cut.first > most) return out;
+    const std::size_t first = std::max<std::size_t>(cut.first, 1); // it begins with a rapid
+    double low = 0, high = -1e9;
+    for (std::size_t i = first; i < cut.end; ++i) {
+        const auto& move = step.moves[i];
+        if (move.kind == toolpath::Move::Kind::rapid || step.moves[i - 1].to.z > 0) continue;
+        low = std::min(low, move.to.z), high = std::max(high, move.to.z);
+    }
+    if (high - low < 0.05) return out;
+    for (std::size_t i = first; i < cut.end; ++i) {
+        const auto& move = step.moves[i];
+        const auto from = step.moves[i - 1].to;
+        if (move.kind != toolpath::Move::Kind::line || from.z > 0) continue;
+        const double r0 = step.tool.radiusAt(-from.z), r1 = step.tool.radiusAt(-move.to.z);
+        const Vec2 a = from.flat(), b = move.to.flat(), side = perpendicular(unit(b - a));
+        if (distance(a, b) > 1e-9)
+            addTurned(out, {view_.toScreen(a + side * r0), view_.toScreen(a - side * r0), view_.toScreen(b - side * r1),
+                            view_.toScreen(b + side * r1)});
+        QPolygonF end;
+        for (int k = 0; k < 10; ++k) end << view_.toScreen(b + Vec2{std::cos(k * pi / 5), std::sin(k * pi / 5)} * r1);
+        addTurned(out, std::move(end));
+    }
+    return out;
+}
+
 void BenchPainter::ribbons() {
     if (!facts_.proof) return;
     for (const auto& step : facts_.proof->path.steps) {
@@ -34,6 +81,10 @@ void BenchPainter::ribbons() {
                 painter_.setBrush(theme().pattern(step.kind));
                 const double r = std::max(2.0, step.tool.radius() * view_.scale_);
                 painter_.drawEllipse(view_.toScreen(cut.centre.start), r, r);
+                continue;
+            }
+            if (const auto area = carved(step, cut); !area.isEmpty()) {
+                painter_.fillPath(area, color);
                 continue;
             }
             // As wide as the tool, but never thinner than can be seen.
