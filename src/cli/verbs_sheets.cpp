@@ -4,7 +4,9 @@
 #include "cli/bridge_words.h"
 #include "cli/words_internal.h"
 #include "job/boards.h"
+#include "job/by_hand.h"
 #include "job/layers.h"
+#include "job/nesting.h"
 #include "job/part_words.h"
 #include "job/plates.h"
 #include "job/sheets.h"
@@ -287,7 +289,8 @@ std::vector<Verb> sheetVerbs() {
              if (!layer) return layer.problem();
              return job::withoutLayer(j, *layer);
          }},
-        {"lay", "ITEMS SHEET|beside", "let pieces lie on another sheet, or beside all of them", 2,
+        {"lay", "ITEMS SHEET|beside [free]",
+         "let pieces lie on another sheet, or beside all of them; free: where there is room for them", 2,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {
              const auto ids = itemsFrom(j, w[0]);
              if (!ids) return ids.problem();
@@ -297,7 +300,16 @@ std::vector<Verb> sheetVerbs() {
                  if (!named) return named.problem();
                  sheet = *named;
              }
-             return job::withArtwork(j, artwork::withItemsOn(*j.artwork, *ids, sheet));
+             if (w.size() < 3) return job::withArtwork(j, artwork::withItemsOn(*j.artwork, *ids, sheet));
+             if (w[2] != "free")
+                 return Problem{
+                     .what = fmt::format("“{}” is not known here.", w[2]), .where = "lay", .mend = "Say free."};
+             const auto how = job::usualLayingOut(j).how;
+             auto laid = job::laidOn(j, *ids, sheet, how.spacing, how.margin);
+             if (!laid) return laid.problem();
+             if (!laid->fits)
+                 return Problem{.what = "There is no room for it on that sheet.", .where = w[1], .mend = "Make some."};
+             return std::move(laid->job);
          }},
         {"copies", "ITEMS DX DY [COUNT]", "copies that follow their original, each farther by", 3,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {

@@ -4,26 +4,77 @@
 
 namespace ferro::job {
 
-ByHand::ByHand(const Job& job, const artwork::Ids& moving, double spacing, double margin) {
-    const std::set<artwork::ItemId> moves(moving.begin(), moving.end());
+namespace {
+
+/// Pieces that move on the sheet at hand, and what lies still there.
+struct Around {
     std::vector<Piece> own;
     std::vector<std::vector<Piece>> others;
+    artwork::Ids ids; ///< of the others
+    nest::Sheet sheet;
+};
+Around aroundOf(const Job& job, const artwork::Ids& moving) {
+    const std::set<artwork::ItemId> moves(moving.begin(), moving.end());
+    Around out;
     for (const auto& item : job.artwork->items) {
         const auto* shape = artwork::shapeOf(item);
         if (!shape || !shape->piece.outline.closed || artwork::isHidden(*job.artwork, item) ||
             artwork::isNote(*job.artwork, item))
             continue;
         if (moves.contains(item.id)) {
-            own.push_back(artwork::placed(item));
+            out.own.push_back(artwork::placed(item));
         } else {
-            others.push_back({artwork::placed(item)});
-            others_.push_back(item.id);
+            out.others.push_back({artwork::placed(item)});
+            out.ids.push_back(item.id);
         }
     }
-    nest::Sheet sheet;
-    sheet.area = blankOf(job.sheet().stock);
+    out.sheet.area = blankOf(job.sheet().stock);
     for (const auto& clamp : job.sheet().clamps)
-        sheet.taken.push_back({rectangle(clamp.area.low, clamp.area.high), {}});
+        out.sheet.taken.push_back({rectangle(clamp.area.low, clamp.area.high), {}});
+    return out;
+}
+
+} // namespace
+
+Result<LaidOn> laidOn(const Job& job, const artwork::Ids& items, SheetId sheet, double spacing, double margin) {
+    auto art = artwork::withItemsOn(*job.artwork, items, sheet);
+    if (!art) return art.problem();
+    artwork::Ids moving; // what is grouped with them comes along
+    for (std::size_t i = 0; i < art->items.size(); ++i)
+        if (art->items[i].sheet != job.artwork->items[i].sheet) moving.push_back(art->items[i].id);
+    LaidOn out{withArtwork(job, *art)};
+    if (!sheet || moving.empty()) return out;
+    auto there = atSheet(out.job, sheet);
+    if (!there) return there.problem();
+    const auto around = aroundOf(*there, moving);
+    if (around.own.empty()) return out;
+    const nest::Pushing pushing(around.own, around.sheet, around.others, spacing, margin);
+    const auto isFree = [&](Vec2 by) { return pushing.hits(Transform::moved(by)).none(); };
+    if (isFree({})) return out;
+    Box box;
+    for (const auto& piece : around.own) box.take(boundsOf(piece));
+    const Box all = boundsOf(around.sheet.area.outline).grown(-margin);
+    const double step = std::clamp(std::min(box.width(), box.height()) / 6, 1.0, 25.0);
+    out.fits = false;
+    for (double y = all.low.y; y <= all.high.y - box.height() + 1e-9 && !out.fits; y += step)
+        for (double x = all.low.x; x <= all.high.x - box.width() + 1e-9; x += step) {
+            const Vec2 by = Vec2{x, y} - box.low;
+            if (!isFree(by)) continue;
+            for (auto& item : art->items)
+                if (std::find(moving.begin(), moving.end(), item.id) != moving.end())
+                    item.place = Transform::moved(by) * item.place;
+            out = {withArtwork(job, std::move(*art)), true, true};
+            break;
+        }
+    return out;
+}
+
+ByHand::ByHand(const Job& job, const artwork::Ids& moving, double spacing, double margin) {
+    auto around = aroundOf(job, moving);
+    const auto& own = around.own;
+    auto& others = around.others;
+    auto& sheet = around.sheet;
+    others_ = std::move(around.ids);
     pushing_ = std::make_unique<nest::Pushing>(own, sheet, others, spacing, margin);
     const auto atFirst = pushing_->hits({});
     if (atFirst.none()) return;

@@ -5,6 +5,17 @@
 
 namespace ferro::job {
 
+/// Pieces laid on another sheet, with all that is grouped with them: where they lay on theirs if there is room, else at
+/// the first place from the lower left that has, tried in steps of a sixth of their size; where there is none they lie
+/// over what is there. No sheet: beside all.
+struct LaidOn {
+    Job job;
+    bool moved = false;
+    bool fits = true;
+};
+[[nodiscard]] Result<LaidOn> laidOn(const Job& job, const artwork::Ids& items, SheetId sheet, double spacing,
+                                    double margin);
+
 /// Pieces that are moved by hand among the others on the sheet at hand. What they overlap or are too near to at first,
 /// such as what is drawn on a part, is no obstacle, and neither is the edge where they lie beyond it.
 class ByHand {

@@ -1,5 +1,6 @@
 #include "artwork/choose.h"
 #include "artwork/copies.h"
+#include "job/by_hand.h"
 #include "job/job_file.h"
 #include "job/kit.h"
 #include "job/sheets.h"
@@ -320,4 +321,36 @@ TEST_CASE("sheets: mirrored for film that is cut from its back, told where it is
     const auto bytes = job::toBytes(mirrored);
     REQUIRE(bytes);
     CHECK(job::fromBytes(*bytes)->sheet().mirrored);
+}
+
+TEST_CASE("sheets: pieces laid on another sheet keep their place where it is free, and find one where it is not") {
+    auto job = drawn(fresh(), {{rectangle({60, 60}, {160, 130}), {}}}, "cut");
+    const auto piece = job.artwork->items[0].id;
+    job = with(job, job::withSheetAdded(job));
+    const auto second = job.sheets[1].id;
+    const auto at = [&](const job::Job& of, artwork::ItemId id) {
+        return boundsOf(artwork::placed(*artwork::find(*of.artwork, id)).outline);
+    };
+    const auto empty = job::laidOn(job, {piece}, second, 7, 5);
+    REQUIRE(empty);
+    CHECK((empty->fits && !empty->moved));
+    CHECK(at(empty->job, piece).low.x == Approx(60));
+    CHECK(artwork::find(*empty->job.artwork, piece)->sheet == second);
+    // Something lies there: clear of it by the spacing, within the margin.
+    auto full = drawn(job, {{rectangle({30, 30}, {200, 200}), {}}}, "cut");
+    const auto other = full.artwork->items.back().id;
+    const auto beside = job::laidOn(full, {piece}, second, 7, 5);
+    REQUIRE(beside);
+    CHECK((beside->fits && beside->moved));
+    const Box box = at(beside->job, piece), still = at(beside->job, other);
+    CHECK_FALSE(box.grown(6.99).meets(still));
+    CHECK(box.low.x > 4.99);
+    CHECK(box.low.y > 4.99);
+    CHECK(box.width() == Approx(100));
+    // No room anywhere.
+    full = drawn(job, {{rectangle({30, 30}, {570, 370}), {}}}, "cut");
+    const auto none = job::laidOn(full, {piece}, second, 7, 5);
+    REQUIRE(none);
+    CHECK_FALSE(none->fits);
+    CHECK(at(none->job, piece).low.x == Approx(60));
 }

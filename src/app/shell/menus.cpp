@@ -4,6 +4,8 @@
 #include "app/shell/parts_dialog.h"
 #include "app/theme/theme.h"
 #include "artwork/copies.h"
+#include "job/by_hand.h"
+#include "job/nesting.h"
 #include "job/sheets.h"
 
 #include <QFileDialog>
@@ -321,9 +323,18 @@ void MainWindow::refreshSheets() {
         qDeleteAll(layMenu_->actions());
         for (const auto& [name, sheet] : places)
             add(layMenu_, name, (QStringLiteral("lay ") + name).toUtf8().constData(), {}, [this, sheet = sheet] {
-                editSelection(tr("Lay on a sheet"),
-                              artwork::withItemsOn(*session_.job().artwork, session_.selection(), sheet));
+                const auto how = job::usualLayingOut(session_.job()).how;
+                auto laid = job::laidOn(session_.job(), session_.selection(), sheet, how.spacing, how.margin);
+                if (!laid) return session_.tell(laid.problem());
+                const auto* on = job::find(session_.job(), sheet);
+                const auto where = on ? QString::fromStdString(on->name) : QString();
+                const bool moved = laid->moved, fits = laid->fits;
+                if (!session_.apply(tr("Lay on a sheet"), Result<job::Job>(std::move(laid->job)))) return;
                 session_.select({});
+                if (!fits)
+                    tell(tr("There is no room for it on %1: it lies over what is there.").arg(where), true);
+                else if (moved)
+                    tell(tr("On %1 something lies in its place: it was laid where there is room.").arg(where), false);
             });
     }
     for (int i = 0; i < layMenu_->actions().size(); ++i)
