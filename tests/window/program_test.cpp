@@ -151,3 +151,27 @@ TEST_CASE("program: a dialect is changed on the desk, read back as it is typed, 
     CHECK(w.find<QPlainTextEdit>("programText")->toPlainText().contains("(back room)"));
     CHECK(w.find<QPlainTextEdit>("programText")->toPlainText().contains(" R"));
 }
+
+TEST_CASE("program: a beam's dialect says air, piercing and heights, and is kept only when they come out as meant") {
+    Window w;
+    w.open(FERRO_DEMO "/heron.ferro");
+    w.session->goTo(app::StationId::run);
+    w.settle();
+    w.click("editDialect");
+    auto* dialog = w.find<app::DialectDialog>("dialectDialog");
+    auto* keep = dialog->findChild<QPushButton*>("dialectKeep");
+    auto* sample = dialog->findChild<QPlainTextEdit*>("dialectSample");
+    CHECK(dialog->findChild<QCheckBox*>("dialectHeights")->isVisible());
+    CHECK_FALSE(dialog->findChild<QCheckBox*>("dialectCycles")->isVisible());
+    CHECK(keep->isEnabled());
+    for (const char* word : {"M8", "M9", "G4 P0.3", "Z-1"}) CHECK(sample->toPlainText().contains(word));
+    auto* off = dialog->findChild<QPlainTextEdit*>("dialectAirOff");
+    off->setPlainText("M8");
+    w.until([&] { return !keep->isEnabled(); }, "the sample to be read back");
+    CHECK(dialog->findChild<QLabel*>("dialectVerdict")->text().contains("M9"));
+    off->setPlainText("M9");
+    dialog->findChild<QCheckBox*>("dialectHeights")->click();
+    w.until([&] { return keep->isEnabled(); }, "the sample to be right again");
+    CHECK_FALSE(sample->toPlainText().contains("Z-1"));
+    if (const auto shot = qgetenv("FERRO_TEST_SHOT"); !shot.isEmpty()) dialog->grab().save(QString::fromUtf8(shot));
+}
