@@ -127,7 +127,8 @@ void PartsDialog::refresh() {
         put(row, where, sheets.isEmpty() ? tr("beside the sheets") : sheets.join(QStringLiteral(", ")));
     }
     table_->resizeColumnsToContents();
-    for (int column = 0; column < columns; ++column) table_->setColumnWidth(column, table_->columnWidth(column) + 14);
+    for (int column = 0; column + 1 < columns; ++column) // the last one takes what is left
+        table_->setColumnWidth(column, table_->columnWidth(column) + 14);
     words_->setText(all == 0 ? tr("There are no parts: closed outlines make them.")
                     : parts_.empty()
                         ? tr("None of the %1 parts has that in its name, layer or material.").arg(all)
