@@ -18,8 +18,7 @@ constexpr Field fields[] = {
 constexpr std::array<std::string_view, 3> sideWords = {"auto", "outside", "inside"};
 
 constexpr Choice choices[] = {
-    {"side", "Side", sideWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).side); },
-     [](Step& s, int v) { in<K>(s).side = static_cast<Side>(v); }},
+    {"side", "Side", sideWords, Place::how, byRotary, wordIn<K, &K::side>, putWord<K, &K::side>},
     directionChoice<K>(),
 };
 

@@ -40,17 +40,12 @@ constexpr std::array<std::string_view, 2> whatWords = {"all", "what is left"};
 constexpr std::array<std::string_view, 3> rimWords = {"none", "blank", "blank and parts"};
 
 constexpr Choice choices[] = {
-    {"what", "Clears", whatWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).rest); },
-     [](Step& s, int v) { in<K>(s).rest = v != 0; }},
+    {"what", "Clears", whatWords, Place::how, byRotary, wordIn<K, &K::rest>, putWord<K, &K::rest>},
     throughChoice<K>(),
-    {"by", "In", byWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
-     [](Step& s, int v) { in<K>(s).by = static_cast<ClearBy>(v); }},
-    {"rim", "Open at", rimWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).rim); },
-     [](Step& s, int v) { in<K>(s).rim = static_cast<Rim>(v); }},
+    {"by", "In", byWords, Place::how, byRotary, wordIn<K, &K::by>, putWord<K, &K::by>},
+    {"rim", "Open at", rimWords, Place::how, byRotary, wordIn<K, &K::rim>, putWord<K, &K::rim>},
     directionChoice<K>(),
-    {"entry", "Entry", clearEntryWords, Place::entry, byRotary,
-     [](const Step& s) { return static_cast<int>(in<K>(s).entry); },
-     [](Step& s, int v) { in<K>(s).entry = static_cast<Entry>(v); }},
+    {"entry", "Entry", clearEntryWords, Place::entry, byRotary, wordIn<K, &K::entry>, putWord<K, &K::entry>},
 };
 
 constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill, shop::ToolKind::bullNose};

@@ -24,10 +24,8 @@ constexpr std::array<std::string_view, 2> liftWords = {"out of the hole", "to br
 constexpr std::array<std::string_view, 2> widerWords = {"in the middle only", "bored round"};
 constexpr Choice choices[] = {
     throughChoice<K>(),
-    {"lifts", "Lifts", liftWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).breaks); },
-     [](Step& s, int v) { in<K>(s).breaks = v != 0; }},
-    {"wider", "Wider holes", widerWords, Place::how, byRotary,
-     [](const Step& s) { return static_cast<int>(in<K>(s).bores); }, [](Step& s, int v) { in<K>(s).bores = v != 0; }},
+    {"lifts", "Lifts", liftWords, Place::how, byRotary, wordIn<K, &K::breaks>, putWord<K, &K::breaks>},
+    {"wider", "Wider holes", widerWords, Place::how, byRotary, wordIn<K, &K::bores>, putWord<K, &K::bores>},
 };
 constexpr shop::ToolKind tools[] = {shop::ToolKind::drill, shop::ToolKind::endMill, shop::ToolKind::spotDrill};
 

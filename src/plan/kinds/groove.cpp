@@ -17,8 +17,7 @@ constexpr Field fields[] = {
 
 constexpr std::array<std::string_view, 2> whatWords = {"all", "what is left"};
 constexpr Choice choices[] = {
-    {"what", "Grooves", whatWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).rest); },
-     [](Step& s, int v) { in<K>(s).rest = v != 0; }},
+    {"what", "Grooves", whatWords, Place::how, byRotary, wordIn<K, &K::rest>, putWord<K, &K::rest>},
 };
 constexpr shop::ToolKind tools[] = {shop::ToolKind::vBit, shop::ToolKind::engraver, shop::ToolKind::bevel,
                                     shop::ToolKind::taperedBall, shop::ToolKind::ball};

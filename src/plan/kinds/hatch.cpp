@@ -21,17 +21,12 @@ constexpr std::array<std::string_view, 2> byWords = {"lines", "rings"}, waysWord
 
 constexpr Choice choices[] = {
     airChoice<K>(),
-    {"by", "In", byWords, Place::how, byBeam, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
-     [](Step& s, int v) { in<K>(s).by = static_cast<HatchBy>(v); }},
+    {"by", "In", byWords, Place::how, byBeam, wordIn<K, &K::by>, putWord<K, &K::by>},
     {"ways", "Lines go", waysWords, Place::how, byBeam, [](const Step& s) { return in<K>(s).bothWays ? 0 : 1; },
      [](Step& s, int v) { in<K>(s).bothWays = v == 0; }},
-    {"crossed", "Burnt", crossedWords, Place::how, byBeam,
-     [](const Step& s) { return static_cast<int>(in<K>(s).crossed); },
-     [](Step& s, int v) { in<K>(s).crossed = v != 0; }},
-    {"rows", "Rows", rowsWords, Place::how, byBeam, [](const Step& s) { return static_cast<int>(in<K>(s).rows); },
-     [](Step& s, int v) { in<K>(s).rows = static_cast<HatchRows>(v); }},
-    {"edge", "Edges", edgeWords, Place::how, byBeam, [](const Step& s) { return static_cast<int>(in<K>(s).edged); },
-     [](Step& s, int v) { in<K>(s).edged = v != 0; }},
+    {"crossed", "Burnt", crossedWords, Place::how, byBeam, wordIn<K, &K::crossed>, putWord<K, &K::crossed>},
+    {"rows", "Rows", rowsWords, Place::how, byBeam, wordIn<K, &K::rows>, putWord<K, &K::rows>},
+    {"edge", "Edges", edgeWords, Place::how, byBeam, wordIn<K, &K::edged>, putWord<K, &K::edged>},
 };
 
 constexpr shop::ToolKind tools[] = {shop::ToolKind::laser};

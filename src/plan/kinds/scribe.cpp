@@ -25,10 +25,8 @@ constexpr Field fields[] = {
 constexpr std::array<std::string_view, 2> ofWords = {"lines", "the blank"};
 constexpr std::array<std::string_view, 2> deepWords = {"all along", "by ink's width"};
 constexpr Choice choices[] = {
-    {"of", "Scribes", ofWords, Place::takes, byCutting, [](const Step& s) { return static_cast<int>(in<K>(s).of); },
-     [](Step& s, int v) { in<K>(s).of = static_cast<ScribeOf>(v); }},
-    {"deep", "Depth is", deepWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).deep); },
-     [](Step& s, int v) { in<K>(s).deep = static_cast<ScribeDeep>(v); }},
+    {"of", "Scribes", ofWords, Place::takes, byCutting, wordIn<K, &K::of>, putWord<K, &K::of>},
+    {"deep", "Depth is", deepWords, Place::how, byRotary, wordIn<K, &K::deep>, putWord<K, &K::deep>},
     airChoice<K>(),
     entryChoice<K>(),
 };

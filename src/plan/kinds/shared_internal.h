@@ -14,6 +14,20 @@ template<class K> const K& in(const Step& step) { return std::get<K>(step.settin
 template<class K, auto Member> double& numberIn(Step& step) { return in<K>(step).*Member; }
 template<class K, auto Part, auto Member> double& numberIn(Step& step) { return in<K>(step).*Part.*Member; }
 
+/// What a choice reads and sets: an enumeration or a switch, by the number of its word.
+template<class K, auto Member> int wordIn(const Step& step) { return static_cast<int>(in<K>(step).*Member); }
+template<class K, auto Part, auto Member> int wordIn(const Step& step) {
+    return static_cast<int>(in<K>(step).*Part.*Member);
+}
+template<class K, auto Member> void putWord(Step& step, int value) {
+    auto& into = in<K>(step).*Member;
+    into = static_cast<std::remove_reference_t<decltype(into)>>(value);
+}
+template<class K, auto Part, auto Member> void putWord(Step& step, int value) {
+    auto& into = in<K>(step).*Part.*Member;
+    into = static_cast<std::remove_reference_t<decltype(into)>>(value);
+}
+
 template<class K> constexpr Field startDepthField() {
     return {"startDepth",
             "Start depth",
@@ -107,13 +121,8 @@ inline constexpr std::array<std::string_view, 2> airWords = {"off", "on"};
 inline constexpr std::array<std::string_view, 2> entryWords = {"ramp", "plunge"};
 
 template<class K> constexpr Choice airChoice() {
-    return {"air",
-            "Air",
-            airWords,
-            Place::how,
-            byBeam,
-            [](const Step& s) { return static_cast<int>(in<K>(s).beam.air); },
-            [](Step& s, int v) { in<K>(s).beam.air = v != 0; }};
+    return {
+        "air", "Air", airWords, Place::how, byBeam, wordIn<K, &K::beam, &Beam::air>, putWord<K, &K::beam, &Beam::air>};
 }
 template<class K> constexpr Choice throughChoice() {
     return {"through",
@@ -121,8 +130,8 @@ template<class K> constexpr Choice throughChoice() {
             throughWords,
             Place::how,
             byRotary,
-            [](const Step& s) { return static_cast<int>(in<K>(s).depth.through); },
-            [](Step& s, int v) { in<K>(s).depth.through = v != 0; }};
+            wordIn<K, &K::depth, &Depth::through>,
+            putWord<K, &K::depth, &Depth::through>};
 }
 template<class K> constexpr Choice directionChoice() {
     return {"direction",
@@ -130,17 +139,11 @@ template<class K> constexpr Choice directionChoice() {
             directionWords,
             Place::entry,
             byRotary,
-            [](const Step& s) { return static_cast<int>(in<K>(s).direction); },
-            [](Step& s, int v) { in<K>(s).direction = static_cast<Direction>(v); }};
+            wordIn<K, &K::direction>,
+            putWord<K, &K::direction>};
 }
 template<class K> constexpr Choice entryChoice() {
-    return {"entry",
-            "Entry",
-            entryWords,
-            Place::entry,
-            byRotary,
-            [](const Step& s) { return static_cast<int>(in<K>(s).entry); },
-            [](Step& s, int v) { in<K>(s).entry = static_cast<Entry>(v); }};
+    return {"entry", "Entry", entryWords, Place::entry, byRotary, wordIn<K, &K::entry>, putWord<K, &K::entry>};
 }
 
 } // namespace ferro::plan

@@ -22,13 +22,9 @@ constexpr std::array<std::string_view, 2> alongWords = {"width", "height"};
 constexpr std::array<std::string_view, 2> waysWords = {"one way", "both ways"};
 
 constexpr Choice choices[] = {
-    {"over", "Skims", overWords, Place::takes, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).over); },
-     [](Step& s, int v) { in<K>(s).over = static_cast<SkimOver>(v); }},
-    {"along", "Lines along", alongWords, Place::how, byRotary,
-     [](const Step& s) { return static_cast<int>(in<K>(s).along); },
-     [](Step& s, int v) { in<K>(s).along = static_cast<SkimAlong>(v); }},
-    {"ways", "Goes", waysWords, Place::how, byRotary, [](const Step& s) { return static_cast<int>(in<K>(s).bothWays); },
-     [](Step& s, int v) { in<K>(s).bothWays = v != 0; }},
+    {"over", "Skims", overWords, Place::takes, byRotary, wordIn<K, &K::over>, putWord<K, &K::over>},
+    {"along", "Lines along", alongWords, Place::how, byRotary, wordIn<K, &K::along>, putWord<K, &K::along>},
+    {"ways", "Goes", waysWords, Place::how, byRotary, wordIn<K, &K::bothWays>, putWord<K, &K::bothWays>},
     directionChoice<K>(),
 };
 

@@ -32,12 +32,9 @@ constexpr Field fields[] = {
 constexpr std::array<std::string_view, 2> goesWords = {"kiss cut", "through"};
 constexpr std::array<std::string_view, 3> weedingWords = {"none", "border", "border and lines"};
 constexpr Choice choices[] = {
-    {"through", "Goes", goesWords, Place::how, byBlade,
-     [](const Step& s) { return static_cast<int>(in<K>(s).depth.through); },
-     [](Step& s, int v) { in<K>(s).depth.through = v != 0; }},
-    {"weeding", "Weeding", weedingWords, Place::hold, byBlade,
-     [](const Step& s) { return static_cast<int>(in<K>(s).weeding); },
-     [](Step& s, int v) { in<K>(s).weeding = static_cast<Weeding>(v); }},
+    {"through", "Goes", goesWords, Place::how, byBlade, wordIn<K, &K::depth, &Depth::through>,
+     putWord<K, &K::depth, &Depth::through>},
+    {"weeding", "Weeding", weedingWords, Place::hold, byBlade, wordIn<K, &K::weeding>, putWord<K, &K::weeding>},
 };
 constexpr shop::ToolKind tools[] = {shop::ToolKind::blade};
 

@@ -27,13 +27,10 @@ constexpr std::array<std::string_view, 2> waysWords = {"both ways", "one way"},
                                           invertedWords = {"as it is", "negative"};
 constexpr Choice choices[] = {
     airChoice<K>(),
-    {"by", "Grey by", byWords, Place::how, byBeam, [](const Step& s) { return static_cast<int>(in<K>(s).by); },
-     [](Step& s, int v) { in<K>(s).by = static_cast<ToneBy>(v); }},
+    {"by", "Grey by", byWords, Place::how, byBeam, wordIn<K, &K::by>, putWord<K, &K::by>},
     {"ways", "Lines go", waysWords, Place::how, byBeam, [](const Step& s) { return in<K>(s).bothWays ? 0 : 1; },
      [](Step& s, int v) { in<K>(s).bothWays = v == 0; }},
-    {"inverted", "Picture", invertedWords, Place::how, byBeam,
-     [](const Step& s) { return static_cast<int>(in<K>(s).inverted); },
-     [](Step& s, int v) { in<K>(s).inverted = v != 0; }},
+    {"inverted", "Picture", invertedWords, Place::how, byBeam, wordIn<K, &K::inverted>, putWord<K, &K::inverted>},
 };
 constexpr shop::ToolKind tools[] = {shop::ToolKind::laser};
 

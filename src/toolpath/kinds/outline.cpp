@@ -3,192 +3,10 @@
 #include "geometry/arc_fit.h"
 #include "geometry/flatten.h"
 #include "geometry/polygons.h"
-#include "toolpath/follow_internal.h"
-#include "toolpath/shared_edges_internal.h"
-
-#include <map>
-#include <set>
+#include "toolpath/outline_internal.h"
 
 namespace ferro::toolpath {
 
-namespace {
-
-/// A way onto a line at a place, or off it, from the side of the waste: round by a quarter circle, or straight at 45°.
-struct Lead {
-    Vec2 far; ///< where it begins, or ends
-    Segment segment;
-};
-Lead leadAt(plan::LeadBy by, double size, Vec2 at, Vec2 along, bool wasteOnLeft, bool onto) {
-    const Vec2 waste = wasteOnLeft ? perpendicular(along) : -perpendicular(along), away = onto ? -along : along;
-    if (by == plan::LeadBy::straight) {
-        const Vec2 far = at + unit(waste + away) * size;
-        return {far, Segment::line(onto ? at : far)};
-    }
-    const Vec2 centre = at + waste * size, far = centre + away * size;
-    return {far, Segment::arc(centre, onto ? at : far, wasteOnLeft)};
-}
-
-/// Leads onto the way at its start and off it at its end, on the side away from the part; both halved until they keep
-/// clear of `keepouts`.
-void addLeads(std::initializer_list<const Keepout*> keepouts, const plan::Outline& outline, Follow& way,
-              bool wasteOnLeft, double clear) {
-    const Path& path = way.centre;
-    const Vec2 begin = path.start, along = tangentAt(begin, path.segments.front(), 0);
-    const Vec2 arriving = tangentAt(path.from(path.segments.size() - 1), path.segments.back(), 1);
-    // A start in a corner has no one tangent: cut straight in.
-    if (path.closed && dot(along, arriving) < 0.99) return;
-    const bool past = path.closed && way.overlap > 0;
-    const auto off = past ? Ruler(path).at(way.overlap) : Station{}; // where it leaves
-    const Vec2 leaving = past ? off.point : path.closed ? begin : path.end(), onwards = past ? off.tangent : arriving;
-    const double size = outline.lead, sizeOut = outline.leadOut > 0 ? outline.leadOut : size;
-    for (double share = 1; size * share >= 0.2 && share >= 0.125; share /= 2) {
-        const auto in = leadAt(outline.leadBy, size * share, begin, along, wasteOnLeft, true);
-        const auto out = leadAt(outline.leadBy, sizeOut * share, leaving, onwards, wasteOnLeft, false);
-        if (!std::all_of(keepouts.begin(), keepouts.end(), [&](const Keepout* keepout) {
-                return keepout->allows(in.far, in.segment, clear) &&
-                       (!outline.leadsOut || keepout->allows(leaving, out.segment, clear));
-            }))
-            continue;
-        way.leadIn = {in.far, in.segment};
-        if (outline.leadsOut) way.leadOut = out.segment;
-        return;
-    }
-}
-
-/// A closed loop with the tabs that a person has placed, as lengths along it, and how far each keeps other things off.
-struct Held {
-    Ruler loop;
-    std::vector<double> tabs;
-    double reach;
-    std::optional<double> asked = {}; ///< where a person wants it to begin
-
-    /// Whether it may begin at `start`, with leads as long as `lead`, lowers none of them.
-    [[nodiscard]] bool allows(double start, double lead) const {
-        return std::all_of(tabs.begin(), tabs.end(), [&](double tab) {
-            const double off = std::fmod(std::abs(tab - start), loop.length());
-            return std::min(off, loop.length() - off) > reach + lead + 0.01;
-        });
-    }
-    /// The middles of the stretches between tabs, the longest first.
-    [[nodiscard]] std::vector<double> between() const {
-        std::vector<std::pair<double, double>> gaps; // -length, middle
-        for (std::size_t i = 0; i < tabs.size(); ++i) {
-            const double next = i + 1 < tabs.size() ? tabs[i + 1] : tabs.front() + loop.length();
-            gaps.emplace_back(tabs[i] - next, std::fmod((tabs[i] + next) / 2, loop.length()));
-        }
-        std::sort(gaps.begin(), gaps.end());
-        std::vector<double> middles;
-        for (const auto& gap : gaps) middles.push_back(gap.second);
-        return middles;
-    }
-};
-
-/// Where a loop may begin, the best first: where a person has said, the middles of its longest straight stretches, then
-/// those between tabs.
-std::vector<double> startsOf(const Held& held, bool alongStraights) {
-    std::vector<double> starts;
-    if (held.asked) {
-        starts.push_back(*held.asked);
-    } else if (alongStraights) {
-        std::vector<std::pair<double, double>> middles; // -length, along
-        double begin = 0;
-        const Path& path = held.loop.path();
-        for (std::size_t i = 0; i < path.segments.size(); ++i) {
-            const double size = lengthOf(path.from(i), path.segments[i]);
-            middles.emplace_back(-size, begin + size / 2);
-            begin += size;
-        }
-        std::sort(middles.begin(), middles.end());
-        if (middles.size() > 8) middles.resize(8);
-        for (const auto& middle : middles) starts.push_back(middle.second);
-    } else {
-        starts.push_back(0);
-    }
-    for (const double gap : held.between()) starts.push_back(gap);
-    return starts;
-}
-
-enum class Part { left, right, none }; ///< on which side of the way it lies
-
-/// The loop begun where leads have room and no placed tab is lowered; false: its tabs leave no such place.
-bool begin(const StepWork& work, const plan::Outline& outline, const Held& held, Part part, Follow& follow) {
-    const auto starts = startsOf(held, part != Part::none);
-    const double clear = work.tool.radius() + std::max(0.0, outline.allowance) - 0.002;
-    // A start that was placed counts for more than a lead.
-    const bool placed = held.asked && held.allows(*held.asked, 0);
-    const double most = outline.lead > 0 ? std::max(outline.lead, outline.leadsOut ? outline.leadOut : 0) : 0;
-    if (part != Part::none && outline.lead > 0)
-        for (const double start : starts) {
-            if (placed && start != *held.asked) break;
-            if (!held.allows(start, most)) continue;
-            follow.centre = begunAt(held.loop, start);
-            addLeads({&work.keepout}, outline, follow, part == Part::right, clear);
-            if (follow.leadIn) return true;
-        }
-    for (const double start : starts)
-        if (held.allows(start, 0)) {
-            if (start > 0) follow.centre = begunAt(held.loop, start);
-            return true;
-        }
-    return false;
-}
-
-/// Where a person wants this outline begun, as a length along the tool's way.
-std::optional<double> startOn(const plan::Outline& outline, const plan::Contour& contour, const Path& way) {
-    for (const auto& start : outline.starts) {
-        if (start.item != contour.item || start.opening != contour.opening) continue;
-        const Ruler own(contour.path);
-        return Ruler(way).nearest(own.at(start.along * own.length()).point);
-    }
-    return std::nullopt;
-}
-
-/// Tabs on a loop that is about to be begun. What is placed by hand decides where it may begin; automatic ones keep
-/// away from where it does.
-void hold(const StepWork& work, const plan::Outline& outline, const plan::Contour& contour, Part part, Follow& follow,
-          std::vector<Snag>& snags) {
-    Held held{Ruler(follow.centre), {}, tabReach(work, outline.tabWidth), startOn(outline, contour, follow.centre)};
-    // What goes not through frees nothing, and needs no tabs.
-    const bool tabs = outline.hold == plan::Hold::tabs && intentOn(work, contour).frees;
-    if (tabs)
-        for (const auto& tab : outline.tabs) {
-            if (tab.item != contour.item || tab.opening != contour.opening) continue;
-            const Ruler own(contour.path);
-            held.tabs.push_back(held.loop.nearest(own.at(tab.along * own.length()).point));
-        }
-    std::sort(held.tabs.begin(), held.tabs.end());
-    const bool placed = !held.tabs.empty();
-    if (!begin(work, outline, held, part, follow))
-        snags.push_back(snagOn(work, contour, Verdict::noGo,
-                               "The tabs leave no place on this outline to begin cutting.",
-                               "Take a tab away, or make them narrower."));
-    if (held.asked && !held.allows(*held.asked, 0))
-        snags.push_back(snagOn(work, contour, Verdict::look, "Where it is to begin a tab lies: it begins elsewhere.",
-                               "Move the start, or the tab."));
-    else if (held.asked && part != Part::none && outline.lead > 0 && !follow.leadIn)
-        snags.push_back(snagOn(work, contour, Verdict::note, "Where it is to begin there is no room for a lead.",
-                               "Move the start, or make the lead shorter."));
-    if (!tabs) return;
-    const Ruler begun(follow.centre);
-    follow.tabWidth = outline.tabWidth;
-    follow.tabHeight = outline.tabHeight;
-    if (placed) {
-        for (const double tab : held.tabs) follow.tabs.push_back(begun.nearest(held.loop.at(tab).point));
-    } else {
-        const double lead = follow.leadIn ? distance(follow.leadIn->first, follow.centre.start) : 0;
-        const double count =
-            outline.tabCount > 0 ? outline.tabCount : std::max(2.0, std::round(begun.length() / outline.tabSpacing));
-        follow.tabs = tabPlaces(begun, static_cast<std::size_t>(count), outline.tabWidth + work.tool.diameter,
-                                tabReach(work, outline.tabWidth) + lead + 0.01);
-    }
-    std::sort(follow.tabs.begin(), follow.tabs.end());
-    if (follow.tabs.empty())
-        snags.push_back(snagOn(work, contour, Verdict::look,
-                               fmt::format("An outline {} long is too short for tabs.", mm(begun.length())),
-                               "Make the tabs narrower, or let it fall."));
-}
-
-/// What of the outline lies beside the tool's way: loops offset by the radius and what is left, or the line itself.
 Result<std::vector<Path>> centres(const plan::Contour& contour, plan::Side side, double off) {
     if (side == plan::Side::on) return std::vector<Path>{withoutCubics(contour.path, 0.002)};
     if (!contour.path.closed) {
@@ -199,6 +17,8 @@ Result<std::vector<Path>> centres(const plan::Contour& contour, plan::Side side,
     const Rings rings{flattened(wound(contour.path, true), sampling)};
     return offsetPaths(rings, side == plan::Side::outside ? off : -off, {.tolerance = 0.004});
 }
+
+namespace {
 
 /// Where a loop's way has a sharp corner, and so the part one that the tool's radius leaves round: out to where the
 /// tool's rim touches the part's corner, and back. `off`: mm from the way to the part.
@@ -468,109 +288,6 @@ private:
     Planned planned_;
 };
 
-struct Shared {
-    Planned planned;
-    std::set<std::size_t> contours; ///< that are cut so
-};
-
-/// Parts whose straight edges lie as far apart as the tool is wide: the lines between them first, each once, while all
-/// of them hang on their sheet; then what is left round each, the last of it letting it go.
-Shared plannedShared(const StepWork& work, const plan::Outline& outline) {
-    Shared out;
-    const auto snag = [&](Verdict verdict, std::string what, std::string mend) {
-        out.planned.snags.push_back({verdict, work.step.id, {}, {}, std::move(what), std::move(mend)});
-    };
-    const bool held = outline.hold != plan::Hold::none || outline.skinUnder > 0;
-    if (held || outline.allowance != 0 || outline.finish > 0 || outline.relief != plan::Relief::none) {
-        snag(Verdict::look,
-             "Edges of two parts are cut once only where they are held by nothing, without allowance, finish pass and "
-             "corner relief: they are cut twice.",
-             "Hold by none, or let them be cut twice.");
-        return out;
-    }
-    std::map<int, std::vector<WayRound>> ways; // by how deep they lie in others
-    for (const auto c : work.taken) {
-        const auto& contour = work.contours[c];
-        if (!contour.path.closed || contour.role != plan::Role::outerEdges ||
-            sideOn(contour, outline.side) != plan::Side::outside)
-            continue;
-        auto loops = centres(contour, plan::Side::outside, work.tool.radius());
-        if (loops && loops->size() == 1) ways[contour.depth].emplace_back(c, std::move(loops->front()));
-    }
-    const auto follow = [&](Path path) {
-        return Follow{.centre = std::move(path),
-                      .tabs = {},
-                      .depth = outline.depth,
-                      .rates = outline.rates,
-                      .beam = outline.beam,
-                      .entry = outline.entry,
-                      .rampAngle = outline.rampAngle};
-    };
-    const auto intentFor = [&](std::size_t c, bool frees) {
-        Intent intent = intentOn(work, work.contours[c]);
-        intent.side = plan::Side::outside;
-        intent.frees = intent.frees && frees;
-        return intent;
-    };
-    const auto chained = [](std::vector<Task> tasks) {
-        Task whole = std::move(tasks.front());
-        whole.then.assign(std::make_move_iterator(tasks.begin() + 1), std::make_move_iterator(tasks.end()));
-        whole.exit = whole.then.empty() ? whole.exit : whole.then.back().exit;
-        return whole;
-    };
-    std::size_t lines = 0;
-    for (const auto& [depth, round] : ways) {
-        auto edges = sharedEdges(round, work.tool.diameter, work.keepout);
-        if (!edges) {
-            snag(Verdict::look, edges.problem().what, "Edges of two parts are cut twice.");
-            continue;
-        }
-        if (edges->lines.empty()) continue;
-        lines += edges->lines.size();
-        std::vector<Task> first;
-        Vec2 at = edges->lines.front().from;
-        while (!edges->lines.empty()) { // nearest next, either way round
-            auto best = edges->lines.begin();
-            double near = std::numeric_limits<double>::infinity();
-            bool turned = false;
-            for (auto line = edges->lines.begin(); line != edges->lines.end(); ++line)
-                for (const bool turn : {false, true})
-                    if (const double d = distance(at, turn ? line->to : line->from); d < near - 1e-9)
-                        near = d, best = line, turned = turn;
-            const Vec2 from = turned ? best->to : best->from, to = turned ? best->from : best->to;
-            first.push_back(followed(work, intentFor(best->contours.front(), false), 0,
-                                     follow({from, {Segment::line(to)}, false})));
-            at = to;
-            edges->lines.erase(best);
-        }
-        const double last = at.x; // a part that has nothing left of its own is loose when the lines are done
-        for (const auto& part : edges->parts) {
-            out.contours.insert(part.contour);
-            if (!part.rest.empty()) continue;
-            Task loose;
-            loose.intent = intentFor(part.contour, true);
-            loose.centre = {{last, at.y}, {}, false};
-            loose.entry = loose.exit = at;
-            first.push_back(std::move(loose));
-        }
-        out.planned.tasks.push_back(chained(std::move(first)));
-        for (auto& part : edges->parts) {
-            if (part.rest.empty()) continue;
-            std::vector<Task> tasks;
-            for (auto& run : part.rest)
-                tasks.push_back(followed(work, intentFor(part.contour, &run == &part.rest.back()),
-                                         work.contours[part.contour].size, follow(std::move(run))));
-            out.planned.tasks.push_back(chained(std::move(tasks)));
-        }
-    }
-    if (lines == 0)
-        snag(Verdict::note,
-             fmt::format("No two parts have straight edges {} apart: none is cut once for both.",
-                         mm(work.tool.diameter)),
-             "Lay the parts out as far apart as the tool is wide.");
-    return out;
-}
-
 } // namespace
 
 template<> Planned planned(const StepWork& work, const plan::Outline& outline, Progress& progress) {
@@ -588,7 +305,7 @@ template<> Planned planned(const StepWork& work, const plan::Outline& outline, P
                            [&](const plan::Contour& contour) { return Outliner(those, outline, contour).run(); });
     };
     if (!outline.shared) return each(work);
-    auto shared = plannedShared(work, outline);
+    auto shared = sharedOutlines(work, outline);
     // All others as ever.
     std::vector<std::size_t> others;
     for (const auto c : work.taken)
