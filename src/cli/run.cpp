@@ -119,11 +119,12 @@ void takeBoard(const std::string& board) {
 /// A sheet that was finished by its rest counts too, where there is a queue.
 void countRest(const Asked& o) {
     const auto file = link::queueFile(o.logFile());
-    std::error_code none;
-    const auto job =
-        o.logged || !std::filesystem::exists(file, none) ? Result<job::Job>(Problem{}) : jobAt(o.file, o.sheet);
+    if (std::error_code none; !std::filesystem::exists(file, none)) return;
+    if (o.logged) return notice("The queue does not count it: the job may be another by now.");
+    const auto job = jobAt(o.file, o.sheet);
+    if (!job) return void(complain(job.problem()));
     const auto queue = link::keptQueue(realDisk(), file);
-    if (!job || !queue) return;
+    if (!queue) return void(complain(queue.problem().within(file.string())));
     if (auto kept = link::keepQueue(realDisk(), file, link::withDone(*queue, job->sheet().id, 0)); !kept)
         complain(kept.problem());
 }

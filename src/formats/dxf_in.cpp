@@ -30,8 +30,9 @@ constexpr int millimetres = 4; // $INSUNITS
 
 /// A part's name with what the attributes of its block say, as people write it: “wing, 4 off, Birch, 6 mm”. A thickness
 /// without a unit is of the drawing's, where that is the millimetre; else it is not guessed.
+/// `unread` counts what says something of a part and is not understood, by tag and value.
 std::string nameFrom(const std::string& block, const std::vector<std::pair<std::string, std::string>>& attributes,
-                     bool inMm) {
+                     bool inMm, std::map<std::string, std::size_t>& unread) {
     std::string name = block, quantity, material, thickness;
     const auto isOneOf = [](std::string_view tag, std::initializer_list<std::string_view> words) {
         std::string low;
@@ -45,10 +46,14 @@ std::string nameFrom(const std::string& block, const std::vector<std::pair<std::
     };
     for (const auto& [tag, value] : attributes) {
         if (isOneOf(tag, {"name", "part", "partname", "mark"})) name = value;
-        if (isOneOf(tag, {"qty", "quantity", "count", "pieces", "pcs", "off"}) && isNumber(value))
+        const auto takes = [&](bool understood) {
+            if (!understood) ++unread[fmt::format("{} “{}”", tag.substr(0, 40), value.substr(0, 40))];
+            return understood;
+        };
+        if (isOneOf(tag, {"qty", "quantity", "count", "pieces", "pcs", "off"}) && takes(isNumber(value)))
             quantity = ", " + value + " off";
         if (isOneOf(tag, {"material", "mat", "stock"})) material = ", " + value;
-        if (isOneOf(tag, {"thickness", "thick"}) && (!isNumber(value) || inMm))
+        if (isOneOf(tag, {"thickness", "thick"}) && takes(!isNumber(value) || inMm))
             thickness = ", " + value + (isNumber(value) ? " mm" : "");
     }
     return name + quantity + material + thickness;
@@ -88,10 +93,11 @@ Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPe
 
     Drawing drawing;
     std::size_t told = 0;
+    std::map<std::string, std::size_t> unread;
     for (auto& entity : entities.entities)
         if (auto* insert = std::get_if<DxfEntities::Insert>(&entity))
             if (const auto at = pairs->attributes.find(insert->number); at != pairs->attributes.end()) {
-                insert->name = nameFrom(insert->block, at->second, pairs->unit == millimetres);
+                insert->name = nameFrom(insert->block, at->second, pairs->unit == millimetres, unread);
                 told += insert->name != insert->block;
             }
     const auto said = mmOfUnit(pairs->unit);
@@ -133,6 +139,9 @@ Result<Drawing> drawingFromDxf(std::string_view text, std::optional<double> mmPe
     auto leftOut = pairs->leftOut;
     for (const auto& [kind, count] : entities.leftOut) leftOut[kind] += count;
     tellLeftOut(leftOut, drawing);
+    for (const auto& [what, count] : unread)
+        drawing.notices.push_back(
+            {fmt::format("Not understood of {}: {}.", count == 1 ? "a block" : fmt::format("{} blocks", count), what)});
     if (told)
         drawing.notices.push_back(
             {fmt::format("{} block{} told of by attributes: the names of {} parts say it. Read them "

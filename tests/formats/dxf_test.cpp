@@ -562,6 +562,8 @@ TEST_CASE("dxf: what the attributes of a block say of a part stands in its name,
     CHECK(drawing.items[1].name == "lamp");
     CHECK(drawing.items[2].name == "lamp, 6 mm"); // “many” is no number
     CHECK(said(drawing).find("2 blocks are told of by attributes") != std::string::npos);
+    CHECK(said(drawing).find("Not understood of a block: QTY “many”") != std::string::npos);
     const auto inches = read(file(entities, blocks, "9 $INSUNITS 70 1"));
     CHECK(inches.items[2].name == "lamp"); // 6 of what, nobody says
+    CHECK(said(inches).find("THICKNESS “6”") != std::string::npos);
 }

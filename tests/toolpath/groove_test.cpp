@@ -197,7 +197,8 @@ TEST_CASE("scribe: a line as wide as its ink was, over passes, and told where th
     job = set(stepped(job, "scribe", "v-60"), "deep", "by ink's width");
     const auto deepest = [](const job::Job& of) {
         double lowest = 0;
-        for (const auto& move : planned(of).steps[0].moves) lowest = std::min(lowest, move.to.z);
+        const auto path = planned(of);
+        for (const auto& move : path.steps[0].moves) lowest = std::min(lowest, move.to.z);
         return lowest;
     };
     const auto told = [](const job::Job& of) {
@@ -273,7 +274,8 @@ TEST_CASE("groove: a second tip takes only what was too narrow for the first") {
     const auto rest = set(alone, "what", "what is left");
     const auto farthest = [](const job::Job& of) {
         double x = 0;
-        for (const auto& move : planned(of).steps.at(1).moves)
+        const auto path = planned(of);
+        for (const auto& move : path.steps.at(1).moves)
             if (move.kind != Move::Kind::rapid && std::abs(move.to.y - 50) < 1) x = std::max(x, move.to.x); // no corner
         return x;
     };

@@ -419,6 +419,7 @@ TEST_CASE("the queue counts what was run, lays the next sheet out and says what 
     CHECK(w.job().sheet().id == second);
     CHECK(w.find<QLabel>("runPrompt")->text().contains("Lay “Sheet 2”"));
     CHECK(words->text().startsWith("Next: Sheet 2. 2 left"));
+    if (const auto shot = qgetenv("FERRO_TEST_SHOT"); !shot.isEmpty()) w.main->grab().save(QString::fromUtf8(shot));
     runIt();
     CHECK(w.find<QLabel>("runPrompt")->text().contains("1 of 2 done"));
     runIt();

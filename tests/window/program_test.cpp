@@ -119,13 +119,20 @@ TEST_CASE("program: files by tool, step and sheet are named as they will be, and
           static_cast<qsizetype>(job::sheetsToCut(two.job()).size()));
 }
 
-TEST_CASE("program: a dialect is changed on the desk, read back as it is typed, and kept only when it is right") {
-    Window w;
-    w.open(FERRO_DEMO "/proscenium.ferro");
+namespace {
+/// The dialect of a job, opened to be changed.
+app::DialectDialog* onDesk(Window& w, const char* job) {
+    w.open(job);
     w.session->goTo(app::StationId::run);
     w.settle();
     w.click("editDialect");
-    auto* dialog = w.find<app::DialectDialog>("dialectDialog");
+    return w.find<app::DialectDialog>("dialectDialog");
+}
+} // namespace
+
+TEST_CASE("program: a dialect is changed on the desk, read back as it is typed, and kept only when it is right") {
+    Window w;
+    auto* dialog = onDesk(w, FERRO_DEMO "/proscenium.ferro");
     const auto part = [&]<class T>(const char* name, T*) { return dialog->findChild<T*>(QLatin1String(name)); };
     auto* keep = part("dialectKeep", static_cast<QPushButton*>(nullptr));
     auto* header = part("dialectHeader", static_cast<QPlainTextEdit*>(nullptr));
@@ -154,11 +161,7 @@ TEST_CASE("program: a dialect is changed on the desk, read back as it is typed, 
 
 TEST_CASE("program: a beam's dialect says air, piercing and heights, and is kept only when they come out as meant") {
     Window w;
-    w.open(FERRO_DEMO "/heron.ferro");
-    w.session->goTo(app::StationId::run);
-    w.settle();
-    w.click("editDialect");
-    auto* dialog = w.find<app::DialectDialog>("dialectDialog");
+    auto* dialog = onDesk(w, FERRO_DEMO "/heron.ferro");
     auto* keep = dialog->findChild<QPushButton*>("dialectKeep");
     auto* sample = dialog->findChild<QPlainTextEdit*>("dialectSample");
     CHECK(dialog->findChild<QCheckBox*>("dialectHeights")->isVisible());

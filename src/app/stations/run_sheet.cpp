@@ -280,7 +280,11 @@ void RunSheet::goOn() {
     counted_.reset();
     if (differs.empty()) counted_ = session_.job().sheet().id; // the rest of it makes it whole
     session_.runner().goOn(*rest, session_.writer().runLogFile());
-    Q_EMIT told(tr("Resuming at line %1.").arg(rest->fromLine), false);
+    Q_EMIT told(
+        counted_
+            ? tr("Resuming at line %1.").arg(rest->fromLine)
+            : tr("Resuming at line %1. The queue does not count it: the job is another by now.").arg(rest->fromLine),
+        false);
 }
 
 /// The steps of the program, to begin with one of them; the first whenever they are others.
