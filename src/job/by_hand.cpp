@@ -1,5 +1,8 @@
 #include "job/by_hand.h"
 
+#include "artwork/copies.h"
+#include "job/edits.h"
+
 #include <set>
 
 namespace ferro::job {

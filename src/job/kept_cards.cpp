@@ -1,6 +1,7 @@
 #include "job/kept_cards.h"
 
 #include "job/job_file.h"
+#include "plan/kind.h"
 
 #include <algorithm>
 #include <cctype>
