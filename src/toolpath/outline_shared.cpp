@@ -22,7 +22,7 @@ SharedOutlines sharedOutlines(const StepWork& work, const plan::Outline& outline
     std::map<int, std::vector<WayRound>> ways; // by how deep they lie in others
     for (const auto c : work.taken) {
         const auto& contour = work.contours[c];
-        if (!contour.path.closed || contour.role != plan::Role::outerEdges ||
+        if (contour.role != plan::Role::outerEdges || // which are closed
             sideOn(contour, outline.side) != plan::Side::outside)
             continue;
         auto loops = centres(contour, plan::Side::outside, work.tool.radius());

@@ -105,6 +105,17 @@ TEST_CASE("shared edges: a grid of parts is cut by lines and what is left round 
         const auto pieces = grid(3, 3, {40, 30}, width);
         const auto twice = outlined(pieces, beam), once = set(twice, "shared", "cut once");
         partsComeOut(once, pieces);
+        // Lanes that meet at crossings are one line each: two across, two up, as long as the grid.
+        const auto path = proofOf(once).path;
+        std::vector<double> lanes;
+        for (const auto& cut : path.steps[0].cuts)
+            if (cut.end > cut.first && !cut.intent.frees && cut.centre.segments.size() == 1)
+                lanes.push_back(lengthOf(cut.centre));
+        std::sort(lanes.begin(), lanes.end());
+        REQUIRE(lanes.size() == 4);
+        CHECK(lanes.front() > 3 * 30 + 2 * width - 0.02);
+        CHECK(lanes.back() > 3 * 40 + 2 * width - 0.02);
+        CHECK(lanes.back() < 3 * 40 + 5 * width);
         // Six lanes of 120 and 90 mm serve two sides each.
         const double passes = beam ? 1 : 5;
         CHECK(litLength(proofOf(twice)) - litLength(proofOf(once)) > 0.8 * passes * (2 * 120 + 2 * 90));
@@ -119,6 +130,16 @@ TEST_CASE("shared edges: different lengths, slanting and turned ones, and parts 
                               {wound(rectangle({100 + width, 90 + width}, {150, 125}), true), {}},
                               {wound(circle({250, 80}, 20), true), {}}};
     partsComeOut(set(outlined(pieces, true), "shared", "cut once"), pieces);
+    // Whichever comes first, and on whichever side of the long one: a line between two ends where a third begins.
+    for (const double turn : {0.0, pi / 2, pi, 3 * pi / 2})
+        for (const bool backwards : {false, true}) {
+            std::vector<Piece> laid;
+            for (const auto& piece : pieces)
+                laid.push_back({transformed(piece.outline, Transform::rotated(turn, {170, 150})), {}});
+            if (backwards) std::reverse(laid.begin(), laid.end());
+            CAPTURE(turn, backwards);
+            partsComeOut(set(outlined(laid, true), "shared", "cut once"), laid);
+        }
     // All of it turned by an odd angle.
     for (const double angle : {0.3, 1.1, 2.0}) {
         std::vector<Piece> turned;
