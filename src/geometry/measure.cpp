@@ -18,6 +18,61 @@ double distanceBetween(Vec2 a, Vec2 b, Vec2 c, Vec2 d) {
         {distanceToLine(a, c, d), distanceToLine(b, c, d), distanceToLine(c, a, b), distanceToLine(d, a, b)});
 }
 
+namespace {
+
+Vec2 nearestOnLine(Vec2 p, Vec2 a, Vec2 b) {
+    const Vec2 along = b - a;
+    const double size2 = dot(along, along);
+    return a + along * (size2 > 0 ? std::clamp(dot(p - a, along) / size2, 0.0, 1.0) : 0);
+}
+/// Whether a place lies in the sector that an arc sweeps; angles by cross products alone, for this is asked by the
+/// million.
+bool inSweep(Vec2 from, const Segment& arc, Vec2 p) {
+    const Vec2 u = (arc.ccw ? from : arc.end) - arc.a, v = (arc.ccw ? arc.end : from) - arc.a, w = p - arc.a;
+    return cross(u, v) >= 0 ? cross(u, w) >= 0 && cross(w, v) >= 0 : !(cross(v, w) > 0 && cross(w, u) > 0);
+}
+double radiusOf(Vec2 from, const Segment& arc) { return (distance(from, arc.a) + distance(arc.end, arc.a)) / 2; }
+Vec2 nearestOnArc(Vec2 from, const Segment& arc, Vec2 p) {
+    const Vec2 out = p - arc.a;
+    if (inSweep(from, arc, p) && dot(out, out) > 0) return arc.a + unit(out) * radiusOf(from, arc);
+    return distance(p, from) <= distance(p, arc.end) ? from : arc.end;
+}
+
+} // namespace
+
+double distanceTo(Vec2 from, const Segment& s, Vec2 p) {
+    return s.kind == Segment::Kind::line ? distanceToLine(p, from, s.end) : distance(p, nearestOnArc(from, s, p));
+}
+
+Approach approachOf(Vec2 from, const Segment& s, Vec2 c, Vec2 d) {
+    Approach best{std::numeric_limits<double>::infinity(), from, c};
+    const auto take = [&](Vec2 onFirst, Vec2 onSecond) {
+        if (const double far = distance(onFirst, onSecond); far < best.apart) best = {far, onFirst, onSecond};
+    };
+    for (const Vec2 end : {from, s.end}) take(end, nearestOnLine(end, c, d));
+    const Vec2 way = d - c;
+    if (s.kind == Segment::Kind::line) {
+        for (const Vec2 end : {c, d}) take(nearestOnLine(end, from, s.end), end);
+        const double s1 = cross(s.end - from, c - from), s2 = cross(s.end - from, d - from), s3 = cross(way, from - c),
+                     s4 = cross(way, s.end - c);
+        if (s1 * s2 < 0 && s3 * s4 < 0) {
+            const Vec2 at = lerp(c, d, s1 / (s1 - s2));
+            best = {0, at, at};
+        }
+        return best;
+    }
+    for (const Vec2 end : {c, d}) take(nearestOnArc(from, s, end), end);
+    const double size2 = dot(way, way), radius = radiusOf(from, s);
+    if (!(size2 > 0)) return best;
+    // On the whole line the nearest place is below the centre; where the line runs within the circle, where they cross.
+    const double foot = dot(s.a - c, way) / size2;
+    const double off2 = radius * radius - dot(c + way * foot - s.a, c + way * foot - s.a);
+    const double half = off2 > 0 ? std::sqrt(off2 / size2) : 0;
+    for (const double t : {foot - half, foot + half})
+        if (const Vec2 at = c + way * t; t >= 0 && t <= 1 && inSweep(from, s, at)) take(nearestOnArc(from, s, at), at);
+    return best;
+}
+
 double perimeterOf(const Ring& ring) {
     double around = 0;
     for (std::size_t i = 0; i < ring.size(); ++i) around += distance(ring[i], ring[(i + 1) % ring.size()]);

@@ -11,6 +11,15 @@ namespace ferro {
 /// The length round a ring, back to its first point.
 [[nodiscard]] double perimeterOf(const Ring& ring);
 
+/// How far a place is from a line or arc.
+[[nodiscard]] double distanceTo(Vec2 from, const Segment& lineOrArc, Vec2 p);
+/// Where a line or arc and a straight stretch come nearest to each other.
+struct Approach {
+    double apart = 0;
+    Vec2 onFirst, onSecond;
+};
+[[nodiscard]] Approach approachOf(Vec2 from, const Segment& lineOrArc, Vec2 c, Vec2 d);
+
 /// Even-odd; a point on the edge may count either way.
 [[nodiscard]] bool contains(const Ring& ring, Vec2 p);
 [[nodiscard]] bool contains(const Rings& rings, Vec2 p);

@@ -1,5 +1,6 @@
 #include "geometry/path.h"
 
+#include "base/kept.h"
 #include "geometry/arc_cubics.h"
 #include "geometry/flatten.h"
 
@@ -184,37 +185,53 @@ Piece transformed(const Piece& piece, const Transform& by) {
     return out;
 }
 
+Box boundsOf(Vec2 from, const Segment& s) {
+    Box box;
+    box.take(from);
+    box.take(s.end);
+    if (s.kind == Segment::Kind::arc) {
+        const double sweep = sweepOf(from, s), r = distance(s.end, s.a);
+        const double begin = std::atan2(from.y - s.a.y, from.x - s.a.x);
+        for (const Vec2 d : {Vec2{1, 0}, Vec2{0, 1}, Vec2{-1, 0}, Vec2{0, -1}}) {
+            const double at = std::atan2(d.y, d.x);
+            const double turn = positiveAngle(sweep > 0 ? at - begin : begin - at);
+            if (turn < std::abs(sweep)) box.take(s.a + d * r);
+        }
+    } else if (s.kind == Segment::Kind::cubic) {
+        const auto extremes = [&](double p0, double p1, double p2, double p3) {
+            const double a = -p0 + 3 * p1 - 3 * p2 + p3, b = 2 * (p0 - 2 * p1 + p2), c = p1 - p0;
+            std::array<double, 2> roots{-1, -1};
+            if (std::abs(a) < 1e-12 * (std::abs(b) + std::abs(c)))
+                roots[0] = b != 0 ? -c / b : -1;
+            else if (const double disc = b * b - 4 * a * c; disc >= 0)
+                roots = {(-b + std::sqrt(disc)) / (2 * a), (-b - std::sqrt(disc)) / (2 * a)};
+            for (const double t : roots)
+                if (t > 0 && t < 1) box.take(pointAt(from, s, t));
+        };
+        extremes(from.x, s.a.x, s.b.x, s.end.x);
+        extremes(from.y, s.a.y, s.b.y, s.end.y);
+    }
+    return box;
+}
 Box boundsOf(const Path& path) {
     Box box;
     box.take(path.start);
-    for (std::size_t i = 0; i < path.segments.size(); ++i) {
-        const auto& s = path.segments[i];
-        const Vec2 from = path.from(i);
-        box.take(s.end);
-        if (s.kind == Segment::Kind::arc) {
-            const double sweep = sweepOf(from, s), r = distance(s.end, s.a);
-            const double begin = std::atan2(from.y - s.a.y, from.x - s.a.x);
-            for (const Vec2 d : {Vec2{1, 0}, Vec2{0, 1}, Vec2{-1, 0}, Vec2{0, -1}}) {
-                const double at = std::atan2(d.y, d.x);
-                const double turn = positiveAngle(sweep > 0 ? at - begin : begin - at);
-                if (turn < std::abs(sweep)) box.take(s.a + d * r);
-            }
-        } else if (s.kind == Segment::Kind::cubic) {
-            const auto extremes = [&](double p0, double p1, double p2, double p3) {
-                const double a = -p0 + 3 * p1 - 3 * p2 + p3, b = 2 * (p0 - 2 * p1 + p2), c = p1 - p0;
-                std::array<double, 2> roots{-1, -1};
-                if (std::abs(a) < 1e-12 * (std::abs(b) + std::abs(c)))
-                    roots[0] = b != 0 ? -c / b : -1;
-                else if (const double disc = b * b - 4 * a * c; disc >= 0)
-                    roots = {(-b + std::sqrt(disc)) / (2 * a), (-b - std::sqrt(disc)) / (2 * a)};
-                for (const double t : roots)
-                    if (t > 0 && t < 1) box.take(pointAt(from, s, t));
-            };
-            extremes(from.x, s.a.x, s.b.x, s.end.x);
-            extremes(from.y, s.a.y, s.b.y, s.end.y);
-        }
-    }
+    for (std::size_t i = 0; i < path.segments.size(); ++i) box.take(boundsOf(path.from(i), path.segments[i]));
     return box;
+}
+KeptKey& operator<<(KeptKey& key, const Path& path) {
+    key << path.start.x << path.start.y << path.closed << path.segments.size();
+    for (const auto& s : path.segments)
+        key << s.kind << s.ccw << s.end.x << s.end.y << s.a.x << s.a.y << s.b.x << s.b.y;
+    return key;
+}
+KeptKey& operator<<(KeptKey& key, const Rings& rings) {
+    key << rings.size();
+    for (const auto& ring : rings) {
+        key << ring.size();
+        for (const Vec2 p : ring) key << p.x << p.y;
+    }
+    return key;
 }
 
 Box boundsOf(const Piece& piece) {

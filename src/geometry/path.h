@@ -10,6 +10,8 @@
 
 namespace ferro {
 
+class KeptKey;
+
 /// One stretch of a path, from where the path stands to `end`.
 struct Segment {
     enum class Kind : std::uint8_t { line, arc, cubic };
@@ -65,6 +67,7 @@ using Rings = std::vector<Ring>;
 /// Exact bounds: extremes of arcs and cubics, not of their handles.
 [[nodiscard]] Box boundsOf(const Path& path);
 [[nodiscard]] Box boundsOf(const Piece& piece);
+[[nodiscard]] Box boundsOf(Vec2 from, const Segment& segment);
 
 /// Signed sweep of an arc from `from`: above 0 counter-clockwise, never a full turn.
 [[nodiscard]] double sweepOf(Vec2 from, const Segment& arc);
@@ -88,6 +91,10 @@ struct Circle {
     double radius = 0;
 };
 [[nodiscard]] std::optional<Circle> circleOf(const Path& path, double tolerance);
+
+/// To keep by them what was made of them.
+KeptKey& operator<<(KeptKey& key, const Path& path);
+KeptKey& operator<<(KeptKey& key, const Rings& rings);
 
 /// The text form of the job file and the tests: "M x y", "L x y", "A cx cy + x y" (+ counter-clockwise, - clockwise),
 /// "C x y x y x y", "Z" for a closed path. Numbers come back bit by bit.

@@ -1,4 +1,6 @@
 // What may break or fly off, and what was never tried: of tools, tabs and the parts themselves.
+#include "base/kept.h"
+#include "base/parallel.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
 #include "geometry/spatial.h"
@@ -7,51 +9,53 @@
 
 #include <map>
 #include <set>
+#include <span>
 
 namespace ferro::proof {
 
 namespace {
 
-/// The edges of what is cut through beside, as short stretches, to find where two come near to each other.
+/// The edges of one part as short stretches, to find where two come near to each other across it.
 class Edges {
 public:
     struct Stretch {
-        std::size_t contour;
+        std::size_t path;
         Vec2 a, b;
-        double along; ///< mm from the contour's start to `a`
+        double along; ///< mm from the path's start to `a`
+        [[nodiscard]] Vec2 middle() const { return lerp(a, b, 0.5); }
     };
-    void add(std::size_t contour, const Path& path) {
-        const Ring ring = flattened(path, 0.05);
-        double along = 0;
-        for (std::size_t i = 0; i < ring.size(); ++i) {
-            const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
-            const double whole = distance(a, b);
-            const int parts = std::max(1, static_cast<int>(std::ceil(whole / longest)));
-            for (int k = 0; k < parts && whole > 0; ++k)
-                stretches_.push_back({contour, lerp(a, b, static_cast<double>(k) / parts),
-                                      lerp(a, b, static_cast<double>(k + 1) / parts), along + whole * k / parts});
-            along += whole;
-        }
-        lengths_[contour] = along;
-    }
-    void done() {
+    explicit Edges(std::span<const Path* const> paths) {
         std::vector<Box> boxes;
-        for (const auto& s : stretches_) boxes.push_back(boundsOf(Path{s.a, {Segment::line(s.b)}, false}));
+        for (std::size_t p = 0; p < paths.size(); ++p) {
+            const Ring ring = flattened(*paths[p], 0.05);
+            double along = 0;
+            for (std::size_t i = 0; i < ring.size(); ++i) {
+                const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
+                const double whole = distance(a, b);
+                const int parts = std::max(1, static_cast<int>(std::ceil(whole / longest)));
+                for (int k = 0; k < parts && whole > 0; ++k) {
+                    const auto& s = stretches_.emplace_back(Stretch{p, lerp(a, b, static_cast<double>(k) / parts),
+                                                                    lerp(a, b, static_cast<double>(k + 1) / parts),
+                                                                    along + whole * k / parts});
+                    boxes.push_back(boundsOf(s.a, Segment::line(s.b)));
+                }
+                along += whole;
+            }
+            lengths_.push_back(along);
+        }
         index_.emplace(boxes);
     }
     [[nodiscard]] const std::vector<Stretch>& stretches() const { return stretches_; }
-    /// How far it is across the material, from the middle of a stretch to the nearest edge that `counts` and lies on
-    /// its left, if that is nearer than `most`.
-    template<class Counts>
-    [[nodiscard]] std::optional<double> across(const Stretch& from, double most, Counts&& counts) const {
-        const Vec2 at = lerp(from.a, from.b, 0.5), left = perpendicular(unit(from.b - from.a));
+    /// How far it is across the material, from the middle of a stretch to the nearest edge on its left, if that is
+    /// nearer than `most`.
+    [[nodiscard]] std::optional<double> across(const Stretch& from, double most) const {
+        const Vec2 at = from.middle(), left = perpendicular(unit(from.b - from.a));
         std::optional<double> least;
         for (const auto i : index_->meeting(Box{at, at}.grown(most))) {
             const auto& other = stretches_[i];
-            if (!counts(other)) continue;
-            if (other.contour == from.contour) {
+            if (other.path == from.path) {
                 // Round a corner an edge is always near to itself.
-                const double gap = std::abs(other.along - from.along), whole = lengths_.at(from.contour);
+                const double gap = std::abs(other.along - from.along), whole = lengths_[from.path];
                 if (std::min(gap, whole - gap) < around * most) continue;
             }
             const Vec2 way = other.b - other.a;
@@ -67,9 +71,24 @@ private:
     static constexpr double longest = 1; ///< mm
     static constexpr double around = 6;  ///< times the width, along the edge
     std::vector<Stretch> stretches_;
-    std::map<std::size_t, double> lengths_;
+    std::vector<double> lengths_; ///< of each path
     std::optional<SpatialIndex> index_;
 };
+
+/// The thinnest place of a part with these edges, if it is thinner than `least`, and whose edge it is at.
+struct Thin {
+    double width;
+    Vec2 at;
+    std::size_t path;
+};
+std::optional<Thin> thinnest(std::span<const Path* const> paths, double least) {
+    const Edges edges(paths);
+    std::optional<Thin> thin;
+    for (const auto& s : edges.stretches())
+        if (const auto width = edges.across(s, least); width && !(thin && thin->width <= *width))
+            thin = Thin{*width, s.middle(), s.path};
+    return thin;
+}
 
 } // namespace
 
@@ -140,36 +159,33 @@ void Checker::webs() {
     if (cut.empty()) return;
     const double thickness = job.sheet().stock.thickness;
     const double least = path.byBeam() ? std::clamp(thickness / 3, 0.4, 1.5) : std::clamp(thickness / 4, 0.6, 2.5);
-    Edges edges;
+    // By part: an opening's edge is one of what is round it.
+    std::map<int, std::vector<std::size_t>> byPart;
     for (const auto c : cut)
-        if (contours[c].path.closed) edges.add(c, contours[c].path);
-    edges.done();
-    // The part that an edge belongs to: an opening's is round it.
-    const auto partOf = [&](std::size_t c) {
-        return contours[c].role == plan::Role::openings ? contours[c].parent : static_cast<int>(c);
+        if (contours[c].path.closed)
+            byPart[contours[c].role == plan::Role::openings ? contours[c].parent : static_cast<int>(c)].push_back(c);
+    struct Part {
+        std::vector<std::size_t> contours;
+        std::optional<Thin> thin = {};
     };
-    struct Thin {
-        double width;
-        Vec2 at;
-        artwork::ItemId item;
-    };
-    std::map<int, Thin> thin; // by part
-    for (const auto& s : edges.stretches()) {
-        const int part = partOf(s.contour);
-        const auto width = edges.across(s, least, [&](const auto& other) { return partOf(other.contour) == part; });
-        if (!width) continue;
-        auto [at, fresh] = thin.try_emplace(part, Thin{*width, lerp(s.a, s.b, 0.5), contours[s.contour].item});
-        if (!fresh && *width < at->second.width) at->second = {*width, lerp(s.a, s.b, 0.5), contours[s.contour].item};
-    }
-    if (thin.empty()) return;
-    const auto worst = std::min_element(thin.begin(), thin.end(),
-                                        [](const auto& a, const auto& b) { return a.second.width < b.second.width; });
+    std::vector<Part> parts;
+    for (auto& [part, own] : byPart) parts.push_back({std::move(own)});
+    parallelFor(parts.size(), Progress(), [&](std::size_t i) {
+        std::vector<const Path*> paths;
+        KeptKey key(least);
+        for (const auto c : parts[i].contours) key << *paths.emplace_back(&contours[c].path);
+        parts[i].thin = *Kept::of(kept, key, [&] { return thinnest(paths, least); });
+    });
+    std::erase_if(parts, [](const Part& part) { return !part.thin; });
+    if (parts.empty()) return;
+    const auto worst = std::min_element(parts.begin(), parts.end(),
+                                        [](const Part& a, const Part& b) { return a.thin->width < b.thin->width; });
     auto& f = add(Verdict::look,
                   fmt::format("{} {} thinner than {} between two edges, {:.2g} mm at {}: it may break.",
-                              counted(thin.size(), "part", "parts"), thin.size() == 1 ? "is" : "are", mm(least),
-                              worst->second.width, thin.size() == 1 ? "one place" : "the thinnest"),
+                              counted(parts.size(), "part", "parts"), parts.size() == 1 ? "is" : "are", mm(least),
+                              worst->thin->width, parts.size() == 1 ? "one place" : "the thinnest"),
                   "Make it wider, or cut it last and gently.");
-    f.at = worst->second.at, f.item = worst->second.item;
+    f.at = worst->thin->at, f.item = contours[worst->contours[worst->thin->path]].item;
 }
 
 void Checker::weakTabs() {

@@ -40,7 +40,7 @@ void Checker::bounds() {
     const auto& stock = job.sheet().stock;
     toolpath::forEachMove(path,
                           [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const Move& move) {
-                              moves.take(ferro::boundsOf(Path{from.flat(), {move.flat()}, false}));
+                              moves.take(ferro::boundsOf(from.flat(), move.flat()));
                               const bool follows = lie() && move.kind != Move::Kind::rapid;
                               const double z = move.to.z + (follows ? lie()->at(move.to.flat()) : 0);
                               if (z < lowest) lowest = z, deepest = placeOf(step, i);
@@ -127,7 +127,7 @@ void Checker::clamps() {
                 // A hair of room for runout.
                 const double reach = widestWithin(step.tool, job.machine, clamp.height - low) + 1;
                 const Box near = clamp.area.grown(reach);
-                if (!near.meets(ferro::boundsOf(Path{from.flat(), {move.flat()}, false}))) continue;
+                if (!near.meets(ferro::boundsOf(from.flat(), move.flat()))) continue;
                 bool hit = false;
                 Vec2 a = from.flat(), at = a;
                 const auto& c = clamp.area;

@@ -41,31 +41,28 @@ void Checker::depths() {
 }
 
 void Checker::tabs() {
-    // Where tools go below the tabs, to see whether another cut takes one away.
+    // Where tools go below the highest of the tabs, to see whether another cut takes one away.
     struct Low {
-        Vec2 a, b;
+        Vec2 from;
+        Segment way;
         double z, radius;
     };
     std::vector<Low> low;
     std::vector<Box> boxes;
-    bool any = false;
+    double highest = -1e300, widest = 0;
     for (const auto& step : path.steps)
-        any = any || std::any_of(step.cuts.begin(), step.cuts.end(), [](const auto& cut) { return !cut.tabs.empty(); });
-    if (any)
+        for (const auto& cut : step.cuts)
+            if (!cut.tabs.empty()) highest = std::max(highest, cut.tabTop);
+    if (highest > -1e300)
         toolpath::forEachMove(
             path, [&](const toolpath::StepMoves& step, std::size_t, toolpath::Vec3 from, const toolpath::Move& move) {
                 const double z = path.byBeam() ? (move.power > 0 ? -1e9 : 1) : std::min(from.z, move.to.z);
-                if (move.kind == toolpath::Move::Kind::rapid || z >= 0) return;
-                Vec2 a = from.flat();
-                flattenSegment(a, move.flat(), 0.01, [&](Vec2 b) {
-                    low.push_back({a, b, z, step.tool.radius()});
-                    boxes.push_back(boundsOf(Path{a, {Segment::line(b)}, false}));
-                    a = b;
-                });
+                if (move.kind == toolpath::Move::Kind::rapid || z >= std::min(0.0, highest)) return;
+                low.push_back({from.flat(), move.flat(), z, step.tool.radius()});
+                boxes.push_back(boundsOf(from.flat(), move.flat()));
+                widest = std::max(widest, step.tool.radius());
             });
     const SpatialIndex index(boxes);
-    double widest = 0;
-    for (const auto& l : low) widest = std::max(widest, l.radius);
     for (const auto& step : path.steps) {
         const auto* source = plan::find(job.plan, step.step);
         bool asHigh = false, told = false;
@@ -76,11 +73,11 @@ void Checker::tabs() {
                 // A tenth of its width at each end is left to rounding and bends.
                 const double half = 0.4 * cut.tabWidth;
                 const Vec2 a = ruler.at(tab - half).point, b = ruler.at(tab + half).point;
-                const Box near = boundsOf(Path{a, {Segment::line(b)}, false}).grown(widest);
+                const Box near = boundsOf(a, Segment::line(b)).grown(widest);
                 bool gone = false;
                 for (const std::size_t k : index.meeting(near))
                     gone = gone || (low[k].z < cut.tabTop - 0.01 &&
-                                    distanceBetween(a, b, low[k].a, low[k].b) < low[k].radius - 0.01);
+                                    approachOf(low[k].from, low[k].way, a, b).apart < low[k].radius - 0.01);
                 if (!gone || std::exchange(told, true)) continue;
                 auto& f = add(Verdict::look, fmt::format("A tab of “{}” is cut away by another cut.", step.name),
                               "Move the tab, or the pieces apart.");

@@ -29,8 +29,9 @@ std::vector<Finding> worstFirst(std::vector<Finding> findings) {
 
 } // namespace
 
-std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& path, const Deviation& deviation) {
-    Checker check{job, path, {}};
+std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& path, const Deviation& deviation,
+                                Kept* kept) {
+    Checker check{job, path, {}, kept};
     check.snags();
     check.rapids();
     check.bounds();

@@ -15,6 +15,7 @@ struct Checker {
     const job::Job& job;
     const toolpath::Toolpath& path;
     std::vector<Finding> found;
+    Kept* kept = nullptr; ///< of earlier proofs
 
     Finding& add(Verdict verdict, std::string what, std::string mend);
     /// What one click would do about it: one setting of the step.

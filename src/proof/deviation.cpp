@@ -1,6 +1,7 @@
 // What stands beside the edges when all is cut, and what is reached of them.
 #include "proof/deviation.h"
 
+#include "base/kept.h"
 #include "base/parallel.h"
 #include "geometry/polygons.h"
 #include "proof/gouge_internal.h"
@@ -21,38 +22,20 @@ std::vector<Deviation::Sample> samplesOf(const Path& path) {
     return samples;
 }
 
-/// What of an opening (or of the outside of a part) no tool of this radius can reach.
+/// Where a tool of some radius can go with its axis beside an edge, and what it leaves in corners.
 struct Unreached {
+    Rings axes;
     double area = 0;
     std::size_t places = 0;
     Vec2 at;
-    std::vector<std::pair<Vec2, Vec2>> centres; // edges of where the tool's axis can go
-    std::unique_ptr<SpatialIndex> index;
-
-    /// Whether a tool of this radius can touch a point of the design's edge.
-    [[nodiscard]] bool canReach(Vec2 p, double radius) const {
-        if (!index) return true;
-        for (const std::size_t k : index->meeting(Box{p, p}.grown(radius + 0.006)))
-            if (distanceToLine(p, centres[k].first, centres[k].second) <= radius + 0.006) return true;
-        return false;
-    }
 };
 Unreached unreached(const Rings& own, bool opening, double radius, const Rings& relieved) {
     Unreached out;
     const OffsetOptions fine{.tolerance = 0.004};
     auto there = offset(own, opening ? -radius : radius, fine);
     if (!there) return out;
-    std::vector<Box> boxes;
-    for (const auto& ring : *there)
-        for (std::size_t i = 0; i < ring.size(); ++i) {
-            const auto& edge = out.centres.emplace_back(ring[i], ring[(i + 1) % ring.size()]);
-            Box box;
-            box.take(edge.first);
-            box.take(edge.second);
-            boxes.push_back(box);
-        }
-    out.index = std::make_unique<SpatialIndex>(boxes);
-    auto back = offset(*there, opening ? radius : -radius, fine);
+    out.axes = std::move(*there);
+    auto back = offset(out.axes, opening ? radius : -radius, fine);
     if (!back) return out;
     auto rest = opening ? combined(own, *back, Combine::takeAway) : combined(*back, own, Combine::takeAway);
     if (rest && !relieved.empty()) rest = combined(*rest, relieved, Combine::takeAway);
@@ -70,6 +53,38 @@ Unreached unreached(const Rings& own, bool opening, double radius, const Rings& 
     }
     return out;
 }
+
+/// Asks of places on an edge whether a tool can touch them, whose axis can go where it says.
+class Touch {
+public:
+    explicit Touch(const Rings& axes) {
+        std::vector<Box> boxes;
+        for (const auto& ring : axes)
+            for (std::size_t i = 0; i < ring.size(); ++i) {
+                const auto& [a, b] = edges_.emplace_back(ring[i], ring[(i + 1) % ring.size()]);
+                boxes.push_back(boxOf(a, b));
+            }
+        index_.emplace(boxes);
+    }
+    [[nodiscard]] bool touches(Vec2 p, double radius) const {
+        for (const std::size_t k : index_->meeting(Box{p, p}.grown(radius + 0.006)))
+            if (distanceToLine(p, edges_[k].first, edges_[k].second) <= radius + 0.006) return true;
+        return false;
+    }
+
+private:
+    std::vector<std::pair<Vec2, Vec2>> edges_;
+    std::optional<SpatialIndex> index_;
+};
+
+/// One edge by one kind of walls.
+struct Wall {
+    std::size_t contour;
+    bool slants;
+    Deviation::Edge edge = {};
+    std::shared_ptr<const Unreached> rest = {};
+    double left = 0, corners = 0; ///< mm, largest where the tool can reach, and where it cannot
+};
 
 /// The edges of what is worked on as one: an outline alone, or an area with what stands in it.
 Rings edgesRound(const std::vector<plan::Contour>& contours, const Meanings& meant, std::size_t which, bool slants) {
@@ -89,7 +104,7 @@ Rings edgesRound(const std::vector<plan::Contour>& contours, const Meanings& mea
 
 } // namespace
 
-Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress) {
+Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress, Kept* kept) {
     Deviation result;
     if (!path.pieces) return result;
     if (path.process == shop::Process::blade) followTips(path, result);
@@ -103,7 +118,7 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
     boxes.reserve(list.size());
     double most = 0;
     for (const auto& reach : list) {
-        boxes.push_back(boxOf(reach.a, reach.b));
+        boxes.push_back(reach.box());
         most = std::max(most, reach.most());
     }
     const SpatialIndex index(boxes);
@@ -112,11 +127,10 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
     if (!gouge) return gouge.problem();
     result.cutInto = gouge->depth, result.cutIntoAt = gouge->at;
 
-    // Each edge by the walls that are meant on it.
-    std::vector<std::pair<std::size_t, bool>> walls;
+    std::vector<Wall> walls;
     for (const std::size_t i : wanted)
         for (const bool slants : {false, true})
-            if (meant.of(i, slants).beside) walls.emplace_back(i, slants);
+            if (meant.of(i, slants).beside) walls.push_back({i, slants});
     std::vector<Rings> relieved(contours.size()); // what the tool covers on each relief
     for (const auto& step : path.steps)
         for (const auto& cut : step.cuts)
@@ -124,48 +138,59 @@ Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress
                 if (const auto swept = widened({{from, to}}, false, step.tool.diameter, Cap::round))
                     relieved[*cut.intent.contour].insert(relieved[*cut.intent.contour].end(), swept->begin(),
                                                          swept->end());
-    std::vector<Deviation::Edge> edgesOf(walls.size());
-    std::vector<Unreached> rest(walls.size());
     parallelFor(walls.size(), progress, [&](std::size_t i) {
-        const auto [which, slants] = walls[i];
-        const auto& contour = contours[which];
-        auto& edge = edgesOf[i];
-        edge = {contour.item, contour.opening, samplesOf(contour.path)};
-        std::erase_if(edge.samples, [drawn = Drawn(contour)](const auto& sample) { return !drawn.has(sample.at); });
+        auto& wall = walls[i];
+        const auto& contour = contours[wall.contour];
+        wall.edge = {contour.item, contour.opening, samplesOf(contour.path)};
+        auto& samples = wall.edge.samples;
+        std::erase_if(samples, [drawn = Drawn(contour)](const auto& sample) { return !drawn.has(sample.at); });
         // What is cut on the inside is an opening, whatever it is drawn as: a stencil's areas fall out.
         // What stays by intent makes the tool wider.
-        const auto& m = meant.of(which, slants);
-        const Rings own = edgesRound(contours, meant, which, slants);
-        rest[i] = unreached(own, m.side == plan::Side::inside || own.size() > 1, m.unreachedBy(), relieved[which]);
-        for (auto& sample : edge.samples) {
-            double nearest = 1e9;
-            const auto gone = areas.goneOver(which, sample.at);
-            for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(most * 2.5 + 0.5)))
-                if (list[k].slanted == slants && std::find(gone.begin(), gone.end(), list[k].contour) == gone.end())
-                    nearest = std::min(nearest, list[k].missOf(sample.at));
+        const auto& m = meant.of(wall.contour, wall.slants);
+        const Rings own = edgesRound(contours, meant, wall.contour, wall.slants);
+        const bool opening = m.side == plan::Side::inside || own.size() > 1;
+        const double radius = m.unreachedBy();
+        wall.rest = Kept::of(kept, KeptKey(own, opening, radius, relieved[wall.contour]),
+                             [&] { return unreached(own, opening, radius, relieved[wall.contour]); });
+        std::optional<Touch> touch;
+        for (auto& sample : samples) {
+            const auto gone = areas.goneOver(wall.contour, sample.at);
+            const auto nearestWithin = [&](double far) {
+                double nearest = 1e9;
+                for (const std::size_t k : index.meeting(Box{sample.at, sample.at}.grown(far)))
+                    if (list[k].slanted == wall.slants &&
+                        std::find(gone.begin(), gone.end(), list[k].contour) == gone.end())
+                        nearest = std::min(nearest, list[k].missOf(sample.at));
+                return nearest;
+            };
+            // What lies further off than the widest tool and a bit misses by more than that bit.
+            constexpr double bit = 0.1;
+            double nearest = nearestWithin(most + bit);
+            if (nearest > bit) nearest = nearestWithin(most * 2.5 + 0.5);
             sample.miss = static_cast<float>(nearest > 1e8 ? most : nearest);
+            const double miss = static_cast<double>(sample.miss) - m.allowance;
+            if (miss > 0.005 && !touch && !wall.rest->axes.empty()) touch.emplace(wall.rest->axes);
+            const bool corner = miss > 0.005 && touch && !touch->touches(sample.at, radius);
+            auto& worst = corner ? wall.corners : wall.left;
+            worst = std::max(worst, miss);
         }
     });
     if (progress.cancelled()) return Problem::cancelled();
     double biggest = 0;
-    for (std::size_t i = 0; i < walls.size(); ++i) {
-        const auto& m = meant.of(walls[i].first, walls[i].second);
+    for (auto& wall : walls) {
+        const auto& m = meant.of(wall.contour, wall.slants);
         // What is meant to stand in the end: not what another step leaves less of, or a bevel takes.
-        const auto& other = meant.of(walls[i].first, !walls[i].second);
+        const auto& other = meant.of(wall.contour, !wall.slants);
         const bool final = m.allowance >= 0 && (!other.beside || other.allowance < 0 || m.allowance <= other.allowance);
         const bool island = m.ofArea && m.side == plan::Side::outside; // told with the area that it stands in
         if (final && !island) {
-            result.unreachedArea += rest[i].area;
-            result.unreachedPlaces += rest[i].places;
-            if (rest[i].area > biggest) biggest = rest[i].area, result.unreachedAt = rest[i].at;
+            result.unreachedArea += wall.rest->area;
+            result.unreachedPlaces += wall.rest->places;
+            if (wall.rest->area > biggest) biggest = wall.rest->area, result.unreachedAt = wall.rest->at;
         }
-        for (const auto& sample : edgesOf[i].samples) {
-            const double miss = static_cast<double>(sample.miss) - m.allowance;
-            const bool corner = miss > 0.005 && !rest[i].canReach(sample.at, m.unreachedBy());
-            (corner ? result.corners : result.leftStanding) =
-                std::max(corner ? result.corners : result.leftStanding, miss);
-        }
-        if (final) result.edges.push_back(std::move(edgesOf[i]));
+        result.corners = std::max(result.corners, wall.corners);
+        result.leftStanding = std::max(result.leftStanding, wall.left);
+        if (final) result.edges.push_back(std::move(wall.edge));
     }
     return result;
 }

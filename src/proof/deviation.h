@@ -31,6 +31,7 @@ struct Deviation {
 /// Compares all edges that were meant to be cut beside, by the cuts' intent: what is part and what is waste is said by
 /// the side they were cut on. Cost: one look-up of near edges for each bit of way, and one of near ways for each half
 /// millimetre of edge.
-[[nodiscard]] Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress);
+/// What `kept` holds of an earlier one is not made again.
+[[nodiscard]] Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress, Kept* kept = nullptr);
 
 } // namespace ferro::proof

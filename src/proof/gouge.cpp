@@ -91,10 +91,9 @@ Vec2 nearestOn(const Edges::Bit& bit, Vec2 p) {
     return size2 > 0 ? bit.a + along * std::clamp(dot(p - bit.a, along) / size2, 0.0, 1.0) : bit.a;
 }
 
-/// How far a bit of a way reaches over a bit of an edge at most, and where.
+/// How far a bit of a way that grows or shrinks evenly reaches over a bit of an edge at most, and where.
 Gouge overEdge(const Reach& reach, const Edges::Bit& bit) {
-    const double nearest = distanceBetween(reach.a, reach.b, bit.a, bit.b);
-    const auto at = [&](double t) { return lerp(reach.a, reach.b, t); };
+    const auto at = [&](double t) { return lerp(reach.a, reach.way.end, t); };
     const auto depth = [&](double t) { return reach.radiusAt(t) - distance(at(t), nearestOn(bit, at(t))); };
     // The distance to a line is convex along a way and the radius even: one summit, closed in on by golden sections.
     constexpr double golden = 0.618033988749895;
@@ -104,8 +103,7 @@ Gouge overEdge(const Reach& reach, const Edges::Bit& bit) {
         (depth(m) < depth(n) ? low : high) = depth(m) < depth(n) ? m : n;
     }
     const double t = (low + high) / 2;
-    const double most = reach.from == reach.to ? reach.from - nearest : std::max({depth(t), depth(0), depth(1)});
-    return {most, nearestOn(bit, at(t))};
+    return {std::max({depth(t), depth(0), depth(1)}), nearestOn(bit, at(t))};
 }
 
 /// How far one bit of a way cuts into parts over their edges, by what its radius is more than its distance; where the
@@ -114,17 +112,19 @@ Gouge gougeOf(const Reach& reach, const Edges& edges, const Material& material,
               const std::vector<plan::Contour>& contours, const Meanings& meant) {
     Gouge worst;
     if (reach.relief) return worst;
-    edges.near(boxOf(reach.a, reach.b).grown(reach.most()), [&](const Edges::Bit& bit) {
+    edges.near(reach.box().grown(reach.most()), [&](const Edges::Bit& bit) {
         if (wasAsked(contours, meant, reach.contour, bit.contour)) return;
         if (std::find(bit.within.begin(), bit.within.end(), reach.contour) != bit.within.end()) return;
         const double kept = meant.keptOff(reach, bit.contour);
         // Most come nowhere near, or just touch.
-        if (reach.most() - distanceBetween(reach.a, reach.b, bit.a, bit.b) + kept <= worst.depth) return;
-        const auto over = overEdge(reach, bit);
+        const auto nearest = approachOf(reach.a, reach.way, bit.a, bit.b);
+        if (reach.most() - nearest.apart + kept <= worst.depth) return;
+        const auto over =
+            reach.from == reach.to ? Gouge{reach.from - nearest.apart, nearest.onSecond} : overEdge(reach, bit);
         if (over.depth + kept > worst.depth) worst = {over.depth + kept, over.at};
     });
     if (worst.depth <= 0.01) return worst; // within what offsets are exact to: no need to ask where it lies
-    const Vec2 middle = (reach.a + reach.b) / 2;
+    const Vec2 middle = pointAt(reach.a, reach.way, 0.5);
     if (const auto part = material.partAt(middle); part && !wasAsked(contours, meant, reach.contour, *part))
         worst.depth = std::max(worst.depth, std::min(2 * reach.most(), 2 * reach.most() - worst.depth));
     return worst;

@@ -40,22 +40,30 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
             const auto& tool = step.tool;
             const bool flat = !path.turns() || tool.kind == shop::ToolKind::endMill;
             const auto radiusAt = [&](double z) { return flat ? tool.radius() : tool.radiusAt(std::max(0.0, -z)); };
-            const double whole = lengthOf(from.flat(), move.flat());
-            Vec2 a = from.flat();
+            const Segment way = move.flat();
             const auto& reliefs = step.cuts[cut].intent.reliefs;
             const bool meant = std::any_of(reliefs.begin(), reliefs.end(), [&](const auto& relief) {
-                return distanceToLine(a, relief.first, relief.second) < 1e-6 &&
+                return distanceToLine(from.flat(), relief.first, relief.second) < 1e-6 &&
                        distanceToLine(move.to.flat(), relief.first, relief.second) < 1e-6;
             });
-            double radius = radiusAt(from.z), done = 0;
-            flattenSegment(a, move.flat(), 0.0005, [&](Vec2 b) {
+            const auto put = [&](Vec2 a, const Segment& bit, double begin, double end) {
+                list.push_back({a, bit, begin, end, *step.cuts[cut].intent.contour, tool.isPointed(), meant});
+            };
+            const double begin = radiusAt(from.z), end = radiusAt(move.to.z);
+            if (begin == end) {
+                put(from.flat(), way, begin, end);
+                continue;
+            }
+            Vec2 a = from.flat();
+            const double whole = lengthOf(a, way);
+            double radius = begin, done = 0;
+            flattenSegment(a, way, 0.0005, [&](Vec2 b) {
                 done += distance(a, b);
-                const double end = radiusAt(whole > 0 ? from.z + (move.to.z - from.z) * std::min(1.0, done / whole)
-                                                      : std::min(from.z, move.to.z));
-                list.push_back(
-                    {a, b, whole > 0 ? radius : end, end, *step.cuts[cut].intent.contour, tool.isPointed(), meant});
+                const double there = radiusAt(whole > 0 ? from.z + (move.to.z - from.z) * std::min(1.0, done / whole)
+                                                        : std::min(from.z, move.to.z));
+                put(a, Segment::line(b), whole > 0 ? radius : there, there);
                 a = b;
-                radius = end;
+                radius = there;
             });
         }
     }

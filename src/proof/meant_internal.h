@@ -17,29 +17,33 @@ inline Box boxOf(Vec2 a, Vec2 b) {
     return box;
 }
 
-/// A straight bit of a tool's way that cuts beside an outline.
+/// A bit of a tool's way that cuts beside an outline: a line or arc, always a line where the radius changes.
 struct Reach {
-    Vec2 a, b;
+    Vec2 a;
+    Segment way;
     double from, to;     ///< mm, radius of the tool at the stock's top, at both ends and evenly between them
     std::size_t contour; ///< that it is cut beside
     bool slanted;        ///< by a pointed tool
     bool relief;         ///< into a corner of the part on purpose
     friend auto operator<=>(const Reach& l, const Reach& r) {
-        return std::tie(l.a.x, l.a.y, l.b.x, l.b.y, l.from, l.to, l.contour, l.slanted, l.relief) <=>
-               std::tie(r.a.x, r.a.y, r.b.x, r.b.y, r.from, r.to, r.contour, r.slanted, r.relief);
+        const auto key = [](const Reach& v) {
+            return std::tie(v.a.x, v.a.y, v.way.end.x, v.way.end.y, v.way.kind, v.way.ccw, v.way.a.x, v.way.a.y, v.from,
+                            v.to, v.contour, v.slanted, v.relief);
+        };
+        return key(l) <=> key(r);
     }
     friend bool operator==(const Reach& l, const Reach& r) { return (l <=> r) == 0; }
+    [[nodiscard]] Box box() const { return boundsOf(a, way); }
     [[nodiscard]] double most() const { return std::max(from, to); }
     [[nodiscard]] double radiusAt(double t) const { return from + (to - from) * t; }
 
     /// How far a place is from what it cuts at the surface; below 0 within. The cone's nearest place is where the way
     /// there leaves it at a right angle.
     [[nodiscard]] double missOf(Vec2 p) const {
-        if (from == to) return distanceToLine(p, a, b) - from;
-        const Vec2 way = b - a;
-        const double size = length(way);
+        if (from == to) return distanceTo(a, way, p) - from;
+        const double size = distance(a, way.end);
         if (size < 1e-12) return distance(p, a) - most();
-        const Vec2 along = way / size;
+        const Vec2 along = (way.end - a) / size;
         const double foot = dot(p - a, along), off = std::abs(cross(along, p - a)), lean = (to - from) / size;
         const double best = std::abs(lean) < 1 ? foot + off * lean / std::sqrt(1 - lean * lean) : lean > 0 ? size : 0;
         const double s = std::clamp(best, 0.0, size);

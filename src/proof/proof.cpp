@@ -2,21 +2,26 @@
 
 namespace ferro::proof {
 
-Result<Proof> proofOf(const job::Job& job, Progress& progress) {
-    Proof proof;
-    progress.stage(0, 0.4);
-    auto path = toolpath::toolpathOf(job, progress);
-    if (!path) return path.problem();
-    proof.path = std::move(*path);
+Result<void> prove(Proof& proof, const job::Job& job, Progress& progress, Kept* kept) {
     progress.stage(0.4, 0.6);
     auto timing = timingOf(proof.path, job.machine, progress, job::zeroOf(job.sheet().stock).z);
     if (!timing) return timing.problem();
     proof.timing = std::move(*timing);
     progress.stage(0.6, 1);
-    auto deviation = deviationOf(proof.path, progress);
+    auto deviation = deviationOf(proof.path, progress, kept);
     if (!deviation) return deviation.problem();
     proof.deviation = std::move(*deviation);
-    proof.findings = findingsOf(job, proof.path, proof.deviation);
+    proof.findings = findingsOf(job, proof.path, proof.deviation, kept);
+    return {};
+}
+
+Result<Proof> proofOf(const job::Job& job, Progress& progress, Kept* kept) {
+    Proof proof;
+    progress.stage(0, 0.4);
+    auto path = toolpath::toolpathOf(job, progress, {}, kept);
+    if (!path) return path.problem();
+    proof.path = std::move(*path);
+    if (const auto done = prove(proof, job, progress, kept); !done) return done.problem();
     return proof;
 }
 

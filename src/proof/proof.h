@@ -55,11 +55,14 @@ void refuse(Proof& proof, const Problem& problem, std::optional<Finding::Fix> fi
 /// What is to be known of the program, and keeps nobody from anything, as a note.
 void remark(Proof& proof, const Problem& problem);
 
-[[nodiscard]] Result<Proof> proofOf(const job::Job& job, Progress& progress);
+/// `kept`: what earlier proofs came to, of a job that has changed a little; the answer is the same without.
+[[nodiscard]] Result<Proof> proofOf(const job::Job& job, Progress& progress, Kept* kept = nullptr);
+/// The rest of it, of the moves in `proof.path`, which may be looked at meanwhile.
+Result<void> prove(Proof& proof, const job::Job& job, Progress& progress, Kept* kept = nullptr);
 
 /// The checks alone (need PR4).
 [[nodiscard]] std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& path,
-                                              const Deviation& deviation);
+                                              const Deviation& deviation, Kept* kept = nullptr);
 /// Those that ask for moves and nothing of a plan: rapids, bed, travel, depth, clamps. For programs from anywhere, on
 /// the stock, clamps and machine of `job`.
 [[nodiscard]] std::vector<Finding> findingsOfMoves(const job::Job& job, const toolpath::Toolpath& path);

@@ -8,7 +8,8 @@
 namespace ferro::toolpath {
 
 /// What of an outline lies beside the tool's way: loops offset by the radius and what is left, or the line itself.
-[[nodiscard]] Result<std::vector<Path>> centres(const plan::Contour& contour, plan::Side side, double off);
+[[nodiscard]] Result<std::vector<Path>> centres(const StepWork& work, const plan::Contour& contour, plan::Side side,
+                                                double off);
 
 /// Leads onto the way at its start and off it at its end, on the side away from the part; both halved until they keep
 /// clear of `keepouts`.

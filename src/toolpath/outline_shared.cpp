@@ -25,7 +25,7 @@ SharedOutlines sharedOutlines(const StepWork& work, const plan::Outline& outline
         if (contour.role != plan::Role::outerEdges || // which are closed
             sideOn(contour, outline.side) != plan::Side::outside)
             continue;
-        auto loops = centres(contour, plan::Side::outside, work.tool.radius());
+        auto loops = centres(work, contour, plan::Side::outside, work.tool.radius());
         if (loops && loops->size() == 1) ways[contour.depth].emplace_back(c, std::move(loops->front()));
     }
     const auto follow = [&](Path path) {

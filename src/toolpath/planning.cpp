@@ -31,23 +31,15 @@ Keepout::Keepout(const std::vector<plan::Contour>& contours, const std::vector<c
     index_ = std::make_unique<SpatialIndex>(boxesOf(edges_));
 }
 
-bool Keepout::allows(Vec2 from, const Segment& segment, double clear) const {
-    bool fine = true;
-    Vec2 a = from;
-    flattenSegment(from, segment, 0.005, [&](Vec2 b) {
-        Box box;
-        box.take(a);
-        box.take(b);
-        if (fine)
-            for (const std::size_t k : index_->meeting(box.grown(clear)))
-                if (distanceBetween(a, b, edges_[k].first, edges_[k].second) < clear) fine = false;
-        a = b;
+bool Keepout::allows(Vec2 from, const Segment& lineOrArc, double clear) const {
+    const auto near = index_->meeting(boundsOf(from, lineOrArc).grown(clear));
+    return std::none_of(near.begin(), near.end(), [&](std::size_t k) {
+        return approachOf(from, lineOrArc, edges_[k].first, edges_[k].second).apart < clear;
     });
-    return fine;
 }
 
 bool canDo(const StepWork& work, std::vector<Snag>& snags) {
-    const auto& [job, step, tool, contours, taken, keepout, before, travel] = work;
+    const auto& [job, step, tool] = std::tie(work.job, work.step, work.tool);
     const auto no = [&](std::string what, std::string mend) {
         snags.push_back({Verdict::noGo, work.step.id, {}, {}, std::move(what), std::move(mend)});
         return false;

@@ -53,9 +53,10 @@ Keepout keepoutOf(const plan::Plan& plan, const plan::Pieces& pieces) {
 
 class Planner {
 public:
-    Planner(const job::Job& job, Progress& progress, const std::vector<plan::StepId>& only)
-        : job_(job), progress_(progress), pieces_(std::make_shared<const plan::Pieces>(opened(
-                                              job, plan::piecesOf(job.plan, *job.artwork, job.tools), path_.snags))),
+    Planner(const job::Job& job, Progress& progress, const std::vector<plan::StepId>& only, Kept* kept)
+        : job_(job), progress_(progress), kept_(kept),
+          pieces_(std::make_shared<const plan::Pieces>(
+              opened(job, plan::piecesOf(job.plan, *job.artwork, job.tools), path_.snags))),
           order_(stepOrder(job.plan, *pieces_)), keepout_(keepoutOf(job.plan, *pieces_)) {
         if (!only.empty())
             std::erase_if(order_, [&](std::size_t i) {
@@ -87,7 +88,7 @@ private:
         const auto* tool = job::toolOf(job_, step);
         if (!tool)
             return snag(Verdict::noGo, step, fmt::format("Step “{}” has no tool.", step.name), "Choose one in Cuts.");
-        const StepWork work{job_, step, *tool, pieces_->contours, mine, keepout_, path_.steps, path_.travel};
+        const StepWork work{job_, step, *tool, pieces_->contours, mine, keepout_, path_.steps, path_.travel, kept_};
         if (!canDo(work, path_.snags)) return;
         if (tool->process() != path_.process)
             return snag(Verdict::noGo, step,
@@ -173,6 +174,7 @@ private:
 
     const job::Job& job_;
     Progress& progress_;
+    Kept* kept_;
     Toolpath path_; // before the pieces, for it takes what they have to tell
     std::shared_ptr<const plan::Pieces> pieces_;
     std::vector<std::size_t> order_;
@@ -184,8 +186,9 @@ private:
 
 } // namespace
 
-Result<Toolpath> toolpathOf(const job::Job& job, Progress& progress, const std::vector<plan::StepId>& only) {
-    return Planner(job, progress, only).all();
+Result<Toolpath> toolpathOf(const job::Job& job, Progress& progress, const std::vector<plan::StepId>& only,
+                            Kept* kept) {
+    return Planner(job, progress, only, kept).all();
 }
 
 } // namespace ferro::toolpath

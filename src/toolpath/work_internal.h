@@ -10,8 +10,8 @@ namespace ferro::toolpath {
 class Keepout {
 public:
     Keepout(const std::vector<plan::Contour>& contours, const std::vector<char>& counts);
-    /// Whether every point of the segment stays `clear` mm from every edge.
-    [[nodiscard]] bool allows(Vec2 from, const Segment& segment, double clear) const;
+    /// Whether every point of it stays `clear` mm from every edge.
+    [[nodiscard]] bool allows(Vec2 from, const Segment& lineOrArc, double clear) const;
 
 private:
     std::vector<std::pair<Vec2, Vec2>> edges_;
@@ -28,6 +28,7 @@ struct StepWork {
     const Keepout& keepout;
     const std::vector<StepMoves>& before; ///< what was cut by then
     double travel;
+    Kept* kept = nullptr; ///< of earlier plannings
 
     [[nodiscard]] bool byBeam() const { return tool.process() == shop::Process::beam; }
     [[nodiscard]] double thickness() const { return job.sheet().stock.thickness; }

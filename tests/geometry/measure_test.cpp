@@ -2,6 +2,8 @@
 #include "geometry/measure.h"
 #include "support/shapes.h"
 
+#include <random>
+
 using namespace ferro;
 
 TEST_CASE("measure: distances between stretches, crossing, parallel and apart", "[property]") {
@@ -22,6 +24,39 @@ TEST_CASE("measure: distances between stretches, crossing, parallel and apart", 
         CHECK(quick >= slow - distance(a, b) / 200);
         CHECK(quick == Approx(distanceBetween(d, c, b, a)).margin(1e-12));
     }
+}
+
+TEST_CASE("measure: where a line or arc and a straight stretch come nearest, as a fine search finds it", "[property]") {
+    std::mt19937 random(5);
+    const auto upTo = [&](double most) { return most * static_cast<double>(random()) / 4294967296.0; };
+    const auto place = [&] { return Vec2{upTo(10), upTo(10)}; };
+    std::size_t crossing = 0;
+    for (int n = 0; n < 400; ++n) {
+        const Vec2 from = place(), c = place(), d = n % 9 ? place() : c;
+        Segment way = Segment::line(place());
+        if (n % 3) { // an arc of any sweep, either way round
+            const Vec2 centre = place();
+            const double turn = upTo(6.2) + 0.02, s = std::sin(turn), k = std::cos(turn);
+            const Vec2 u = from - centre;
+            way = Segment::arc(centre, centre + Vec2{u.x * k - u.y * s, u.x * s + u.y * k}, true);
+            if (n % 2) way = Segment::arc(centre, centre + Vec2{u.x * k + u.y * s, u.y * k - u.x * s}, false);
+        }
+        double truth = 1e9;
+        constexpr int steps = 2000;
+        for (int k = 0; k <= steps; ++k)
+            truth = std::min(truth, distanceToLine(pointAt(from, way, static_cast<double>(k) / steps), c, d));
+        const auto found = approachOf(from, way, c, d);
+        const double step = lengthOf(from, way) / steps;
+        INFO(n);
+        REQUIRE(found.apart <= truth + 1e-9);
+        REQUIRE(found.apart >= truth - step);
+        REQUIRE(std::abs(distance(found.onFirst, found.onSecond) - found.apart) < 1e-9);
+        REQUIRE(distance(pointAt(from, way, nearestOn(from, way, found.onFirst)), found.onFirst) < 1e-6);
+        REQUIRE(distanceToLine(found.onSecond, c, d) < 1e-6);
+        crossing += found.apart < 1e-9;
+        REQUIRE(std::abs(distanceTo(from, way, c) - distance(pointAt(from, way, nearestOn(from, way, c)), c)) < 1e-6);
+    }
+    CHECK(crossing > 30);
 }
 
 TEST_CASE("measure: inside is inside whichever way the ring runs", "[property]") {

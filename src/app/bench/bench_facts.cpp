@@ -68,8 +68,8 @@ QString wordsUnder(const BenchFacts& facts, Vec2 at, double reach) {
     for (std::size_t i = 0; i < facts.job.sheet().clamps.size(); ++i)
         if (facts.job.sheet().clamps[i].area.contains(at))
             return QObject::tr("Clamp %1 · %2 high").arg(i + 1).arg(number(facts.job.sheet().clamps[i].height));
-    if (facts.station >= StationId::cuts && facts.proof)
-        for (const auto& step : facts.proof->path.steps)
+    if (facts.station >= StationId::cuts && facts.moves)
+        for (const auto& step : facts.moves->steps)
             for (const auto& cut : step.cuts)
                 if (distanceToPath(cut.centre, at) <= std::max(step.tool.radius(), reach) ||
                     contains(cut.intent.area, at))
@@ -127,15 +127,15 @@ std::optional<TabHit> hitOf(const BenchFacts& facts, const toolpath::StepMoves& 
     const Ruler ruler(cut.centre);
     for (const double tab : cut.tabs)
         if (const auto along =
-                alongOutline(*facts.proof->path.pieces, cut.intent.item, cut.intent.opening, ruler.at(tab).point))
+                alongOutline(*facts.moves->pieces, cut.intent.item, cut.intent.opening, ruler.at(tab).point))
             hit.along.push_back(*along);
     return hit;
 }
 } // namespace
 
 std::optional<TabHit> tabUnder(const BenchFacts& facts, Vec2 at, double reach) {
-    if (!facts.proof) return std::nullopt;
-    for (const auto& step : facts.proof->path.steps)
+    if (!facts.moves) return std::nullopt;
+    for (const auto& step : facts.moves->steps)
         for (const auto& cut : step.cuts) {
             const Ruler ruler(cut.centre);
             for (std::size_t i = 0; i < cut.tabs.size(); ++i)
@@ -146,8 +146,8 @@ std::optional<TabHit> tabUnder(const BenchFacts& facts, Vec2 at, double reach) {
 }
 
 std::optional<TabHit> startUnder(const BenchFacts& facts, Vec2 at, double reach) {
-    if (!facts.proof) return std::nullopt;
-    for (const auto& step : facts.proof->path.steps) {
+    if (!facts.moves) return std::nullopt;
+    for (const auto& step : facts.moves->steps) {
         const auto* asked = plan::find(facts.job.plan, step.step);
         if (step.step != facts.step || !asked || !plan::startsIn(*asked)) continue;
         for (const auto& cut : step.cuts)
@@ -166,8 +166,8 @@ bool isPlacedStart(const BenchFacts& facts, const toolpath::StepMoves& step, con
 }
 
 std::optional<TabHit> outlineUnder(const BenchFacts& facts, Vec2 at, double reach) {
-    if (!facts.proof) return std::nullopt;
-    for (const auto& step : facts.proof->path.steps)
+    if (!facts.moves) return std::nullopt;
+    for (const auto& step : facts.moves->steps)
         if (step.kind && step.kind->freesParts)
             for (const auto& cut : step.cuts)
                 if (cut.centre.closed && distanceToPath(cut.centre, at) <= std::max(reach, step.tool.radius()))

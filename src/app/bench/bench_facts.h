@@ -19,7 +19,8 @@ struct BenchFacts {
     artwork::Ids selection;
     StationId station = StationId::source;
     plan::StepId step;
-    std::shared_ptr<const proof::Proof> proof; ///< maybe of an older revision while a new one is made
+    std::shared_ptr<const toolpath::Toolpath> moves; ///< maybe of an older revision while new ones are planned
+    std::shared_ptr<const proof::Proof> proof;       ///< maybe of older moves while a new one is made
     QImage surface;
     ProofView view = ProofView::surface;
     std::shared_ptr<const trace::Traced> trace;

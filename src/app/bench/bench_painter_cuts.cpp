@@ -55,8 +55,8 @@ QPainterPath BenchPainter::carved(const toolpath::StepMoves& step, const toolpat
 }
 
 void BenchPainter::ribbons() {
-    if (!facts_.proof) return;
-    for (const auto& step : facts_.proof->path.steps) {
+    if (!facts_.moves) return;
+    for (const auto& step : facts_.moves->steps) {
         QColor color = theme().hue(step.kind);
         color.setAlpha(step.step == facts_.step ? 165 : 105);
         for (const auto& cut : step.cuts) {
@@ -146,8 +146,8 @@ void BenchPainter::reach() {
 /// Where the outlines of the step at hand are begun: a notch beside the way, pointing along it; filled where a person
 /// has placed it.
 void BenchPainter::starts() {
-    if (!facts_.proof) return;
-    for (const auto& step : facts_.proof->path.steps) {
+    if (!facts_.moves) return;
+    for (const auto& step : facts_.moves->steps) {
         const auto* asked = plan::find(facts_.job.plan, step.step);
         if (step.step != facts_.step || !asked || !plan::startsIn(*asked)) continue;
         for (const auto& cut : step.cuts) {
@@ -170,8 +170,8 @@ void BenchPainter::starts() {
 }
 
 void BenchPainter::tabs() {
-    if (!facts_.proof) return;
-    for (const auto& step : facts_.proof->path.steps) {
+    if (!facts_.moves) return;
+    for (const auto& step : facts_.moves->steps) {
         for (const auto& cut : step.cuts) {
             if (cut.tabs.empty()) continue;
             const Ruler ruler(cut.centre);

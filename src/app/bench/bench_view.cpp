@@ -172,7 +172,7 @@ void BenchView::mousePressEvent(QMouseEvent* event) {
             drag_ = Drag::tab;
         } else if (tool_ == BenchTool::tab) {
             if (auto hit = outlineUnder(facts_, from_, reach()))
-                if (const auto at = alongOutline(*facts_.proof->path.pieces, hit->item, hit->opening, from_)) {
+                if (const auto at = alongOutline(*facts_.moves->pieces, hit->item, hit->opening, from_)) {
                     hit->along.push_back(*at);
                     Q_EMIT tabsAsked(hit->step, hit->item, hit->opening, hit->along);
                 }
@@ -270,13 +270,13 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
         pointDrag_ = {};
         hand_ = {};
         Q_EMIT transformAsked(done == Drag::move ? tr("Move") : done == Drag::scale ? tr("Scale") : tr("Turn"), by, 0);
-    } else if (done == Drag::tab && tab_ && beyondThreshold_ && facts_.proof && facts_.proof->path.pieces) {
-        if (const auto at = alongOutline(*facts_.proof->path.pieces, tab_->item, tab_->opening, now)) {
+    } else if (done == Drag::tab && tab_ && beyondThreshold_ && facts_.moves && facts_.moves->pieces) {
+        if (const auto at = alongOutline(*facts_.moves->pieces, tab_->item, tab_->opening, now)) {
             tab_->along[tab_->index] = *at;
             Q_EMIT tabsAsked(tab_->step, tab_->item, tab_->opening, tab_->along);
         }
-    } else if (done == Drag::start && tab_ && beyondThreshold_ && facts_.proof && facts_.proof->path.pieces) {
-        if (const auto at = alongOutline(*facts_.proof->path.pieces, tab_->item, tab_->opening, now))
+    } else if (done == Drag::start && tab_ && beyondThreshold_ && facts_.moves && facts_.moves->pieces) {
+        if (const auto at = alongOutline(*facts_.moves->pieces, tab_->item, tab_->opening, now))
             Q_EMIT startAsked(tab_->step, tab_->item, tab_->opening, *at);
     } else if (done == Drag::area) {
         Ring corners;

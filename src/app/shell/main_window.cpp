@@ -56,6 +56,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     connect(&session.prover(), &Prover::changed, this, &MainWindow::refreshSoon);
     connect(&session.writer(), &ProgramWriter::changed, this, &MainWindow::refreshSoon);
     connect(&session.auditor(), &Auditor::changed, this, &MainWindow::refreshSoon);
+    connect(&session.prover(), &Prover::movesChanged, this, &MainWindow::refreshBench);
     connect(&session.prover(), &Prover::surfaceChanged, this, &MainWindow::refreshBench);
     connect(&session, &Session::told, this, &MainWindow::tell);
     connect(&session, &Session::unitAsked, this, &MainWindow::askUnit);

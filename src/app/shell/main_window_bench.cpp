@@ -218,6 +218,7 @@ void MainWindow::refreshBench() {
                      session_.selection(),
                      session_.station(),
                      session_.step(),
+                     session_.prover().moves(),
                      session_.prover().proof(),
                      session_.prover().surface(),
                      proofSheet_ ? proofSheet_->view() : ProofView::surface,
@@ -248,7 +249,7 @@ void MainWindow::refreshBench() {
     if (session_.nester().isRunning() && session_.nester().best()) { // the best so far, on the sheet that is at hand
         facts.job = session_.nester().seen();
         facts.reach = nullptr;
-        facts.proof = nullptr;
+        facts.moves = nullptr, facts.proof = nullptr;
     }
     facts.underlay = underlay_;
     facts.shape = session_.shapes().settings();

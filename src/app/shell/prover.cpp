@@ -22,16 +22,39 @@ bool Prover::isFresh() const { return proof_ && revision_ == session_.history().
 
 void Prover::forget() {
     playhead_ = -1;
-    proof_.reset(), strokes_.reset(), surface_ = {};
+    moves_.reset(), proof_.reset(), strokes_.reset(), surface_ = {};
     Q_EMIT changed();
 }
 
 void Prover::prove() {
+    using Planned = Result<std::shared_ptr<proof::Proof>>;
     session_.background().run(
         "proof", tr("Proofing"),
-        [job = session_.job()](Progress& progress) {
-            auto proof = proof::proofOf(job, progress);
-            if (!proof) return proof;
+        [job = session_.job(), kept = kept_](Progress& progress) -> Planned {
+            progress.stage(0, 0.4);
+            auto path = toolpath::toolpathOf(job, progress, {}, kept.get());
+            if (!path) return path.problem();
+            auto proof = std::make_shared<proof::Proof>();
+            proof->path = std::move(*path);
+            return proof;
+        },
+        this,
+        [this, asked = session_.history().revision()](Planned planned) {
+            if (!planned) return planned.problem().isCancelled ? void() : session_.tell(planned.problem());
+            if (asked != session_.history().revision()) return; // outdated
+            moves_ = {*planned, &(*planned)->path};
+            Q_EMIT movesChanged();
+            judge(std::move(*planned), asked);
+        });
+}
+
+void Prover::judge(std::shared_ptr<proof::Proof> planned, std::uint64_t asked) {
+    using Proved = Result<std::shared_ptr<const proof::Proof>>;
+    session_.background().run(
+        "proof", tr("Proofing"),
+        [job = session_.job(), kept = kept_, proof = std::move(planned)](Progress& progress) -> Proved {
+            if (const auto done = proof::prove(*proof, job, progress, kept.get()); !done) return done.problem();
+            kept->turn();
             const auto dialect = program::dialectOf(realDisk(), job);
             if (!dialect)
                 proof::refuse(*proof, dialect.problem(),
@@ -39,13 +62,13 @@ void Prover::prove() {
                                                   [](const job::Job& j) { return job::withDialect(j, ""); }});
             else
                 for (const auto& problem : program::unsaidBy(*dialect, proof->path)) proof::remark(*proof, problem);
-            return proof;
+            return std::shared_ptr<const proof::Proof>(proof);
         },
         this,
-        [this, asked = session_.history().revision()](Result<proof::Proof> proof) {
-            if (!proof) return proof.problem().isCancelled ? void() : session_.tell(proof.problem());
+        [this, asked](Proved proved) {
+            if (!proved) return proved.problem().isCancelled ? void() : session_.tell(proved.problem());
             if (asked != session_.history().revision()) return; // outdated
-            proof_ = std::make_shared<const proof::Proof>(std::move(*proof));
+            proof_ = std::move(*proved);
             revision_ = asked;
             strokes_.reset();
             if (playhead_ > proof_->timing.total) playhead_ = -1;

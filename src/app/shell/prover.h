@@ -5,6 +5,7 @@
 #include <QTimer>
 
 #ifndef Q_MOC_RUN // it does not read all of the standard library
+#include "base/kept.h"
 #include "proof/proof.h"
 #endif
 
@@ -22,6 +23,8 @@ public:
     /// The last one made; of an older job until `isFresh`.
     [[nodiscard]] std::shared_ptr<const proof::Proof> proof() const { return proof_; }
     [[nodiscard]] bool isFresh() const;
+    /// The moves as they were planned last, here before their proof is.
+    [[nodiscard]] std::shared_ptr<const toolpath::Toolpath> moves() const { return moves_; }
     [[nodiscard]] const QImage& surface() const { return surface_; }
     /// What the surface is cut by; none until it was seen.
     [[nodiscard]] std::shared_ptr<const proof::Strokes> strokes() const { return strokes_; }
@@ -39,13 +42,17 @@ public:
 
 Q_SIGNALS:
     void changed();
+    void movesChanged();
     void surfaceChanged();
 
 private:
     void prove();
+    void judge(std::shared_ptr<proof::Proof> planned, std::uint64_t asked);
     void cut();
 
     Session& session_;
+    std::shared_ptr<Kept> kept_ = std::make_shared<Kept>(); ///< of earlier proofs
+    std::shared_ptr<const toolpath::Toolpath> moves_;
     std::shared_ptr<const proof::Proof> proof_;
     std::uint64_t revision_ = 0; ///< of the job it is of
     std::shared_ptr<const proof::Strokes> strokes_;

@@ -1,5 +1,6 @@
 #include "plan/kinds/outline.h"
 
+#include "base/kept.h"
 #include "geometry/arc_fit.h"
 #include "geometry/flatten.h"
 #include "geometry/polygons.h"
@@ -7,15 +8,17 @@
 
 namespace ferro::toolpath {
 
-Result<std::vector<Path>> centres(const plan::Contour& contour, plan::Side side, double off) {
+Result<std::vector<Path>> centres(const StepWork& work, const plan::Contour& contour, plan::Side side, double off) {
     if (side == plan::Side::on) return std::vector<Path>{withoutCubics(contour.path, 0.002)};
     if (!contour.path.closed) {
         auto beside = besideLine(contour.path, off, side == plan::Side::left);
         if (!beside) return beside.problem();
         return std::vector<Path>{std::move(*beside)};
     }
-    const Rings rings{flattened(wound(contour.path, true), sampling)};
-    return offsetPaths(rings, side == plan::Side::outside ? off : -off, {.tolerance = 0.004});
+    const double by = side == plan::Side::outside ? off : -off;
+    return *Kept::of(work.kept, KeptKey(contour.path, by), [&] {
+        return offsetPaths({flattened(wound(contour.path, true), sampling)}, by, {.tolerance = 0.004});
+    });
 }
 
 namespace {
@@ -100,7 +103,7 @@ public:
         }
         auto exact = loops(outline_.allowance);
         auto wider = outline_.finish > 0 && side_ != plan::Side::on && !work_.byBeam()
-                         ? centres(contour_, side_, work_.tool.radius() + outline_.allowance + outline_.finish)
+                         ? centres(work_, contour_, side_, work_.tool.radius() + outline_.allowance + outline_.finish)
                          : Result<std::vector<Path>>(std::vector<Path>{});
         const bool finishes = wider && !wider->empty() && !exact.empty() && liesAlong(exact, *wider);
         if (outline_.finish > 0 && side_ != plan::Side::on && !work_.byBeam() && !finishes && !exact.empty())
@@ -165,7 +168,7 @@ private:
         return true;
     }
     std::vector<Path> loops(double allowance) {
-        auto paths = centres(contour_, side_, work_.tool.radius() + allowance);
+        auto paths = centres(work_, contour_, side_, work_.tool.radius() + allowance);
         if (!paths) {
             snag(Verdict::noGo, paths.problem().what, paths.problem().mend);
             return {};
@@ -310,7 +313,8 @@ template<> Planned planned(const StepWork& work, const plan::Outline& outline, P
     std::vector<std::size_t> others;
     for (const auto c : work.taken)
         if (!shared.contours.contains(c)) others.push_back(c);
-    const StepWork rest{work.job, work.step, work.tool, work.contours, others, work.keepout, work.before, work.travel};
+    const StepWork rest{work.job,     work.step,   work.tool,   work.contours, others,
+                        work.keepout, work.before, work.travel, work.kept};
     auto planned = each(rest);
     std::move(shared.planned.tasks.begin(), shared.planned.tasks.end(), std::back_inserter(planned.tasks));
     std::move(shared.planned.snags.begin(), shared.planned.snags.end(), std::back_inserter(planned.snags));
