@@ -1,5 +1,9 @@
 #include "proof/meant_internal.h"
 
+#include "base/hash.h"
+
+#include <unordered_set>
+
 namespace ferro::proof {
 
 Meanings meaningsOf(const toolpath::Toolpath& path) {
@@ -22,15 +26,25 @@ Meanings meaningsOf(const toolpath::Toolpath& path) {
     return meant;
 }
 
+namespace {
+struct PlaceHash {
+    std::size_t operator()(const Reach& r) const {
+        return static_cast<std::size_t>(Hash()(r.a.x)(r.a.y)(r.way.end.x)(r.way.end.y).value());
+    }
+};
+} // namespace
+
 std::vector<Reach> reaches(const toolpath::Toolpath& path) {
     std::vector<Reach> list;
+    std::unordered_set<Reach, PlaceHash> ofCut; // its passes go the same way again
     toolpath::Vec3 at = path.start;
     for (const auto& step : path.steps) {
         std::size_t cut = 0;
+        ofCut.clear();
         for (std::size_t i = 0; i < step.moves.size(); ++i) {
             const auto& move = step.moves[i];
             const auto from = std::exchange(at, move.to);
-            while (cut < step.cuts.size() && i >= step.cuts[cut].end) ++cut;
+            for (; cut < step.cuts.size() && i >= step.cuts[cut].end; ++cut) ofCut.clear();
             if (cut == step.cuts.size() || !step.cuts[cut].intent.beside() || !step.cuts[cut].intent.contour ||
                 move.kind == toolpath::Move::Kind::rapid)
                 continue;
@@ -47,7 +61,8 @@ std::vector<Reach> reaches(const toolpath::Toolpath& path) {
                        distanceToLine(move.to.flat(), relief.first, relief.second) < 1e-6;
             });
             const auto put = [&](Vec2 a, const Segment& bit, double begin, double end) {
-                list.push_back({a, bit, begin, end, *step.cuts[cut].intent.contour, tool.isPointed(), meant});
+                const Reach reach{a, bit, begin, end, *step.cuts[cut].intent.contour, tool.isPointed(), meant};
+                if (ofCut.insert(reach).second) list.push_back(reach);
             };
             const double begin = radiusAt(from.z), end = radiusAt(move.to.z);
             if (begin == end) {
