@@ -20,25 +20,34 @@ cp heron-trace.ferro heron.ferro
   + step outline "Slits and eye" + set "Slits and eye" layers=heron,rod role=openings \
   + step outline "Outer edges" + set "Outer edges" layers=heron,rod "role=outer edges"
 
-# The birch proscenium: register holes, scribed swags, a stage opening and two lantern windows, tabs and clamps; the
-# ferry that crosses its stage lies beside it.
+# The birch proscenium: register holes, scribed swags, a lettered frieze with a flat floor, a stage opening, two lantern
+# windows, slots for its feet with their corners relieved, tabs and clamps; the moon in its recess with an edge taken off,
+# and the ferry that crosses the stage, held by a skin, lie beside it.
 "$cli" new proscenium.ferro --force --machine mill-600 --material birch-ply --stock 600 400 12 --name "Ferryman's Lantern"
 "$cli" edit proscenium.ferro stock spacer=3 \
-  + path "M 40 34 H 400 V 330 C 330 376 110 376 40 330 Z" panel proscenium \
-  + path "M 110 66 H 330 V 226 C 300 262 140 262 110 226 Z" panel "stage opening" \
+  + path "M 40 34 H 104 V 58 H 116 V 34 H 324 V 58 H 336 V 34 H 400 V 330 C 330 376 110 376 40 330 Z" panel proscenium \
+  + path "M 110 96 H 330 V 226 C 300 262 140 262 110 226 Z" panel "stage opening" \
   + path "M 64 252 A 16 16 0 0 1 96 252 V 288 A 16 16 0 0 1 64 288 Z" panel "lantern window" \
   + path "M 344 252 A 16 16 0 0 1 376 252 V 288 A 16 16 0 0 1 344 288 Z" panel "lantern window" \
   + circle 60 54 8 register + circle 380 54 8 register + circle 60 326 8 register + circle 380 326 8 register \
   + path "M 112 286 C 140 262 176 262 204 286 M 236 286 C 264 262 300 262 328 286" swags swag \
   + path "M 112 300 C 150 268 290 268 328 300 M 120 318 C 180 340 260 340 320 318" swags swag \
   + path "M 76 92 C 90 120 66 150 80 178 S 70 214 82 232 M 364 92 C 350 120 374 150 360 178 S 370 214 358 232" swags swag \
+  + text "THE FERRY" 24 220 64 "face=sign bold" align=centre layer=frieze \
   + path "M 440 96 C 452 66 468 58 488 58 H 540 C 562 58 572 76 580 100 L 560 94 H 548 V 132 H 530 V 94 H 500 V 116 H 478 V 94 H 462 Z" ferry ferry \
   + circle 514 76 8 register + circle 490 76 8 register \
-  + circle 510 250 96 moon + clamp 0 360 30 40 20 + clamp 570 360 30 40 20 + clamp 408 0 26 24 20 \
+  + circle 510 250 96 moon + circle 510 250 72 recess \
+  + shape star 496 258 496 274 corners=5 inner=0.5 layer=recess + shape star 526 238 526 249 corners=5 inner=0.5 layer=recess \
+  + clamp 0 360 30 40 20 + clamp 570 360 30 40 20 + clamp 408 0 26 24 20 \
   + step drill "Register holes" drill-8 + set "Register holes" layers=register \
   + step scribe Swags engraver-30 + set Swags layers=swags depth=0.6 \
-  + step outline Openings end-6 + set Openings layers=panel,ferry,moon role=openings \
-  + step outline "Outer edges" end-6 + set "Outer edges" layers=panel,ferry,moon "role=outer edges"
+  + step clear "Floor of the letters" end-3 + set "Floor of the letters" layers=frieze depth=1.2 slant=30 entry=helix \
+  + step groove Frieze v-60 + set Frieze layers=frieze depth=1.2 \
+  + step clear "Moon's recess" end-3 + set "Moon's recess" layers=recess depth=3 entry=helix \
+  + step bevel "Moon's edge" v-60 + set "Moon's edge" layers=moon width=1.5 \
+  + step outline Openings end-6 + set Openings layers=panel,ferry,moon role=openings depthPerPass=3.1 \
+  + step outline "Ferry, on a skin" end-6 + set "Ferry, on a skin" layers=ferry "role=outer edges" hold=skin depthPerPass=3.1 "note=The skin is cut by hand afterwards." \
+  + step outline "Outer edges" end-6 + set "Outer edges" layers=panel,moon "role=outer edges" depthPerPass=3.1 relief=corner stop=yes "note=Look to the clamps before it goes round."
 # The scenery as it was handed in: a hill in four bits that do not meet, a moon drawn twice, a bow that crosses itself,
 # a crumb, a fold line on an edge. For the audit.
 "$cli" new scenery.ferro --force --machine mill-600 --material birch-ply --stock 600 400 6 --name "Scenery, as handed in"
@@ -131,7 +140,14 @@ cp "$XDG_DATA_HOME/ferrograph/house.json" house.json
   + step outline "Cut out" end-6 \
   + set "Cut out" layers=board finish=0.3 tabEnds=sloped depthPerPass=3.05 "note=Turn the vacuum up." stop=yes
 
-# The stage's frame in slotted parts: laid out on as many boards as it takes.
+# The stage's frame in slotted parts, its lamp rings of poplar: laid out on what lies on the shelf, what is left of the wall
+# of act one first.
+"$cli" book add board "Birch ply 800 × 500" material=birch-ply width=800 height=500 thickness=6 count=8 cost=14
+"$cli" book add board "Poplar 500 × 300" material=poplar width=500 height=300 thickness=6 count=3 cost=9
+wall=$XDG_DATA_HOME/wall.ferro
+"$cli" new "$wall" --machine mill-1200 --material birch-ply --stock 800 500 6 --name "Wall of act one"
+"$cli" edit "$wall" path "M 40 60 H 400 V 440 H 40 Z" wall wall + step outline "Cut out" end-6
+"$cli" book rest "$wall"
 "$cli" new stage.ferro --machine mill-1200 --material birch-ply --stock 800 500 6 --name "Stage frame" --force
 "$cli" edit stage.ferro \
   path 'M 20 20 L 250 20 L 250 50 L 150 50 C 110 60 70 120 60 190 L 20 190 Z' wings wing + \
@@ -142,7 +158,7 @@ cp "$XDG_DATA_HOME/ferrograph/house.json" house.json
   path 'M 360 260 C 420 300 480 220 540 260 C 600 300 660 220 720 260 L 720 310 C 660 270 600 350 540 310 C 480 270 420 350 360 310 Z' waves wave
 "$cli" edit stage.ferro joints all 6 snug + part layer:wings quantity=6 turns=any mirror=on + part layer:feet quantity=6 turns=quarter + \
   part layer:rails quantity=7 turns=half + part layer:corners quantity=12 turns=quarter + part layer:waves quantity=5 turns=half + \
-  part layer:lamps quantity=4 + step outline "Cut out" end-6 + set "Cut out" relief=corner
+  part layer:lamps quantity=6 material=poplar + rename name:circle "lamp ring" + step outline "Cut out" end-6 + set "Cut out" relief=corner depthPerPass=3.2
 "$cli" nest stage.ferro --effort 8
 
 # The harbour banner: brush strokes traced by their middle lines and scribed as wide as their ink was.

@@ -1,6 +1,7 @@
 #include "geometry/area_axis.h"
 
 #include "geometry/flatten.h"
+#include "geometry/polygons.h"
 #include "geometry/spatial.h"
 
 #include <boost/polygon/segment_data.hpp>
@@ -259,6 +260,27 @@ Result<AreaAxis> areaAxis(const std::vector<Path>& area, double tolerance) {
     const auto edges = areaEdges(area, tolerance);
     if (!edges) return edges.problem();
     return axisOf(*edges, tolerance);
+}
+
+Circle largestDisc(const std::vector<Path>& area) {
+    Circle best{area.empty() ? Vec2{} : area.front().start, 0};
+    const auto take = [&](Vec2 at, double radius) {
+        if (radius > best.radius + 1e-9) best = {at, radius};
+    };
+    if (const auto axis = areaAxis(area, 0.01)) {
+        for (const auto& node : axis->nodes) take(node.at, node.radius);
+        if (best.radius > 0) return best;
+    }
+    // Edges that touch have no axis.
+    constexpr double fine = 0.005;
+    Rings rings;
+    for (const auto& path : area) rings.push_back(flattened(path, fine));
+    for (double step = 32, radius = 0; step > fine; step /= 2)
+        if (const auto less = offset(rings, -(radius + step), {.tolerance = 0.004}); less && !less->empty()) {
+            radius += step;
+            take(less->front().front(), radius);
+        }
+    return best;
 }
 
 } // namespace ferro

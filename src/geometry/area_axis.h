@@ -27,6 +27,10 @@ struct AreaAxis {
 /// lines within half the tolerance. A problem where edges cross or lie on each other, or beyond 10 m. Deterministic.
 [[nodiscard]] Result<AreaAxis> areaAxis(const std::vector<Path>& area, double tolerance);
 
+/// The largest disc in such an area; where there is none, of radius 0 at the start of its first path. Edges may touch:
+/// then it is found by shrinking the area, within 0.01 mm.
+[[nodiscard]] Circle largestDisc(const std::vector<Path>& area);
+
 /// The edges that it is made from, for whoever judges what it costs: 10 nm are one unit.
 struct AreaEdges {
     struct Place {

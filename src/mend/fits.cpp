@@ -37,8 +37,12 @@ std::string sizeOf(const Joint& joint, const Growth& growth) {
                                            : fmt::format("{:.2f} mm wide", width);
 }
 
-std::string_view nameOf(Joint::Kind kind) {
-    return kind == Joint::Kind::slot ? "slot" : kind == Joint::Kind::notch ? "notch" : "finger";
+std::string counted(std::size_t count, Joint::Kind kind) {
+    const bool one = count == 1;
+    return fmt::format("{} {}", count,
+                       kind == Joint::Kind::slot    ? (one ? "slot" : "slots")
+                       : kind == Joint::Kind::notch ? (one ? "notch" : "notches")
+                                                    : (one ? "finger" : "fingers"));
 }
 
 } // namespace
@@ -56,8 +60,8 @@ Fits fitsOf(const artwork::Artwork& artwork, std::span<const artwork::ItemId> it
             if (found == byLine.end()) continue;
             const auto& joints = found->second;
             const auto leave = [&](std::string_view why) {
-                out.left.push_back(fmt::format("{} {}{} of “{}”: {}.", joints.size(), nameOf(joints[0]->kind),
-                                               joints.size() == 1 ? "" : "s", item.name, why));
+                out.left.push_back(
+                    fmt::format("{} of “{}”: {}.", counted(joints.size(), joints[0]->kind), item.name, why));
             };
             for (const auto* joint : joints)
                 if (joint->kind == Joint::Kind::slot && !joint->tongue)
@@ -90,8 +94,7 @@ Fits fitsOf(const artwork::Artwork& artwork, std::span<const artwork::ItemId> it
             else
                 out.changes.push_back(
                     {Truth::joint, item.id, opening, std::move(*becomes), most,
-                     fmt::format("{} {}{} of “{}”: {}, was {}", joints.size(), nameOf(joints[0]->kind),
-                                 joints.size() == 1 ? "" : "s", item.name,
+                     fmt::format("{} of “{}”: {}, was {}", counted(joints.size(), joints[0]->kind), item.name,
                                  sizeOf(*joints[0], growthOf(*joints[0], fitting)), sizeOf(*joints[0], {}))});
         }
     }

@@ -2,8 +2,10 @@
 
 #include "artwork/copies.h"
 #include "base/quantity.h"
+#include "geometry/area_axis.h"
 #include "geometry/flatten.h"
 #include "geometry/measure.h"
+#include "geometry/nesting.h"
 #include "print/page_internal.h"
 
 #include <map>
@@ -35,19 +37,16 @@ void picture(Pages& pages, const SheetPart& part, const Box& into, double thick)
     const Transform map{scale, 0, 0, -scale, to.x - from.x * scale, to.y + from.y * scale};
     for (const auto& path : part.outlines) pages.outline(path, map, thick, iron);
 }
-/// A place in a part for its number: the middle, or where that lies outside the widest place of a level line through
-/// it.
-Vec2 numberPlace(const SheetPart& part) {
-    Rings rings;
+/// Where in a part its number goes: into the largest disc that has nothing in it.
+Circle numberPlace(const SheetPart& part) {
+    std::vector<Path> paths;
     for (const auto& path : part.outlines)
-        if (path.closed) rings.push_back(flattened(path, 0.1));
-    const Vec2 middle = part.bounds.centre();
-    Vec2 best = middle;
-    double widest = -1;
-    for (const double share : {0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.8}) {
-        const double y = part.bounds.low.y + part.bounds.height() * share;
-        for (const auto& [from, to] : insideAt(rings, y))
-            if (to - from > widest * 1.25) widest = to - from, best = {(from + to) / 2, y};
+        if (path.closed) paths.push_back(path);
+    Circle best{part.bounds.centre(), 0};
+    for (const auto& piece : nested(std::move(paths))) {
+        std::vector<Path> area{wound(piece.outline, true)};
+        for (const auto& opening : piece.openings) area.push_back(wound(opening, false));
+        if (const auto disc = largestDisc(area); disc.radius > best.radius) best = disc;
     }
     return best;
 }
@@ -104,8 +103,9 @@ private:
             if (part.sheet != index) continue;
             for (const auto& path : part.outlines) pages_.outline(path, map, 0.25, iron);
             const std::string number = fmt::format("{}", part.number);
-            const Vec2 at = map(numberPlace(part));
-            const double size = std::clamp(0.3 * std::min(part.bounds.width(), part.bounds.height()) * scale, 2.2, 5.0);
+            const auto room = numberPlace(part);
+            const Vec2 at = map(room.centre);
+            const double size = std::clamp(1.3 * room.radius * scale, 1.8, 5.0);
             pages_.text(at.x - 0.29 * size * static_cast<double>(number.size()), at.y + 0.36 * size, number, size,
                         true);
         }
@@ -170,16 +170,20 @@ std::vector<SheetPart> partsOf(std::span<const ProofedSheet> sheets) {
         for (const auto& item : art.items) {
             if (artwork::isHidden(art, item) || !artwork::shapeOf(item)) continue;
             const auto piece = artwork::placed(item);
-            const Vec2 middle = boundsOf(piece.outline).centre();
-            for (std::size_t i = 0; i < loose.size(); ++i) {
-                const bool own = loose[i].first == item.id || (item.group && loose[i].second == item.group);
-                if (!own && !contains(edges[i], middle)) continue;
-                auto& part = out[first + i];
-                part.outlines.push_back(piece.outline);
-                part.outlines.insert(part.outlines.end(), piece.openings.begin(), piece.openings.end());
-                if (own) part.bounds.take(boundsOf(piece.outline));
-                break;
-            }
+            // A part's own, or else what lies in it.
+            const auto own = std::find_if(loose.begin(), loose.end(), [&](const auto& part) {
+                return part.first == item.id || (item.group && part.second == item.group);
+            });
+            const auto round =
+                own != loose.end() ? edges.end() : std::find_if(edges.begin(), edges.end(), [&](const Ring& edge) {
+                    return contains(edge, piece.outline.start);
+                });
+            if (own == loose.end() && round == edges.end()) continue;
+            auto& part =
+                out[first + static_cast<std::size_t>(own != loose.end() ? own - loose.begin() : round - edges.begin())];
+            part.outlines.push_back(piece.outline);
+            part.outlines.insert(part.outlines.end(), piece.openings.begin(), piece.openings.end());
+            if (own != loose.end()) part.bounds.take(boundsOf(piece.outline));
         }
     }
     return out;

@@ -156,7 +156,7 @@ void hold(const StepWork& work, const plan::Outline& outline, const plan::Contou
         const double count =
             outline.tabCount > 0 ? outline.tabCount : std::max(2.0, std::round(begun.length() / outline.tabSpacing));
         follow.tabs = tabPlaces(begun, static_cast<std::size_t>(count), outline.tabWidth + work.tool.diameter,
-                                tabReach(work, outline.tabWidth) + lead + 0.01);
+                                tabReach(work, outline.tabWidth) + lead + 0.01, 1.5 * work.tool.diameter);
     }
     std::sort(follow.tabs.begin(), follow.tabs.end());
     if (follow.tabs.empty())

@@ -116,7 +116,26 @@ double rampFeed(const plan::Rates& rates, double angle) {
     return std::min(rates.feed, rates.plunge / std::sin(angle * pi / 180));
 }
 
-std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footprint, double clear) {
+namespace {
+/// Whether another stretch of the loop runs by this place nearer than `apart`, as in a slot that something is to fit.
+bool isInSlot(const Ruler& loop, double along, double apart) {
+    const Path& path = loop.path();
+    const Vec2 at = loop.at(along).point;
+    double begin = 0;
+    for (std::size_t i = 0; i < path.segments.size(); ++i) {
+        const Vec2 from = path.from(i);
+        const auto& s = path.segments[i];
+        const double size = lengthOf(from, s), t = nearestOn(from, s, at), far = distance(pointAt(from, s, t), at);
+        const double way = std::abs(begin + t * size - along);
+        // Round a corner it is near too, but no nearer than the way there is long.
+        if (far < apart && std::min(way, loop.length() - way) > 3 * far + 1e-6) return true;
+        begin += size;
+    }
+    return false;
+}
+} // namespace
+
+std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footprint, double clear, double slot) {
     const double whole = loop.length();
     // Room for two tabs and as much again of cut between them; below that a tab would be all there is.
     if (whole < std::max(4 * footprint, 2 * clear + footprint)) return {};
@@ -138,7 +157,7 @@ std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footp
                far = flats.empty() ? 0 : whole / static_cast<double>(count) * 0.45;
         for (const auto& [low, high] : flats) {
             const double at = std::clamp(ideal, low, high);
-            if (std::abs(at - ideal) < far) best = at, far = std::abs(at - ideal);
+            if (std::abs(at - ideal) < far && !isInSlot(loop, at, slot)) best = at, far = std::abs(at - ideal);
         }
         if (places.empty() ||
             (best - places.back() > 1.5 * footprint && whole - best + places.front() > 1.5 * footprint))

@@ -50,27 +50,6 @@ Result<void> work(Aimed& one) {
     return {};
 }
 
-/// The largest disc in an area: its middle and its diameter.
-std::pair<Vec2, double> largestDisc(const std::vector<Path>& area, Vec2 otherwise) {
-    std::pair<Vec2, double> best{otherwise, 0};
-    const auto take = [&](Vec2 at, double radius) {
-        if (2 * radius > best.second + 1e-9) best = {at, 2 * radius};
-    };
-    if (const auto axis = areaAxis(area, 0.01)) {
-        for (const auto& node : axis->nodes) take(node.at, node.radius);
-        if (best.second > 0) return best;
-    }
-    // Edges that touch have no axis: shrunk until nothing is left.
-    Rings rings;
-    for (const auto& path : area) rings.push_back(flattened(path, hair / 2));
-    for (double step = 32, radius = 0; step > hair / 2; step /= 2)
-        if (const auto less = offset(rings, -(radius + step), fine); less && !less->empty()) {
-            radius += step;
-            take(less->front().front(), radius);
-        }
-    return best;
-}
-
 std::vector<Unreached> placesOf(const Rings& left, const std::vector<artwork::ItemId>& of) {
     std::vector<Path> paths;
     for (const auto& ring : left) paths.push_back(pathOf(ring, true));
@@ -83,7 +62,8 @@ std::vector<Unreached> placesOf(const Rings& left, const std::vector<artwork::It
             place.square += areaOf(edge);
             place.area.push_back(flattened(edge, hair));
         }
-        std::tie(place.at, place.thickest) = largestDisc(edges, piece.outline.start);
+        const auto disc = largestDisc(edges);
+        place.at = disc.centre, place.thickest = 2 * disc.radius;
         place.of = of;
         if (place.thickest >= 2 * hair) places.push_back(std::move(place));
     }

@@ -142,8 +142,11 @@ using Stretch = std::pair<double, double>; ///< mm along a line
 /// A closed path begun at another length along it.
 [[nodiscard]] Path begunAt(const Ruler& ruler, double along);
 /// Middles of `count` tabs along a closed loop, evenly, each on a straight stretch if there is one in reach, none
-/// within `clear` mm of its start, fewer where there is no room. `footprint`: how long a tab is with the tool's width.
-[[nodiscard]] std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footprint, double clear);
+/// within `clear` mm of its start, fewer where there is no room; rather not where another stretch of the loop runs
+/// within `slot` mm, for it would be in the way of what goes into the slot. `footprint`: how long a tab is with the
+/// tool's width.
+[[nodiscard]] std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footprint, double clear,
+                                            double slot);
 /// So slow that a tool going down at this angle sinks no quicker than it may plunge.
 [[nodiscard]] double rampFeed(const plan::Rates& rates, double angle);
 

@@ -123,3 +123,17 @@ TEST_CASE("axis of an area: what is no area is refused with the place, or is not
     CHECK(areaAxis({pathOf(ring("0,0 40,0"), true), pathOf(ring("5,5"), true)}, 0.002)->nodes.empty());
     CHECK(areaAxis({wound(rectangle({0, 0}, {1e-4, 1e-4}), true)}, 0.002)); // hair-thin, and an answer
 }
+
+TEST_CASE("area axis: the largest disc of an area lies where it should, openings and touching edges heeded") {
+    const auto disc = [](std::vector<Path> area) { return largestDisc(area); };
+    const auto board = disc({wound(rectangle({0, 0}, {40, 20}), true)});
+    CHECK(board.radius == Approx(10).margin(1e-6));
+    CHECK(board.centre.y == Approx(10).margin(1e-6));
+    const auto holed = disc({wound(rectangle({0, 0}, {40, 20}), true), wound(circle({10, 10}, 6), false)});
+    CHECK(holed.radius == Approx(10).margin(0.01));
+    CHECK(holed.centre.x > 25);
+    const auto touching = disc({wound(rectangle({0, 0}, {40, 20}), true), wound(rectangle({20, 0}, {40, 20}), false)});
+    CHECK(touching.radius == Approx(10).margin(0.02));
+    CHECK(touching.centre.x == Approx(10).margin(0.02));
+    CHECK(disc({}).radius == 0);
+}

@@ -55,6 +55,19 @@ TEST_CASE("sheet map: parts are numbered as they come loose, on all sheets, each
     CHECK(big.outlines.size() == 3); // its edge, its hole and the mark on it
 }
 
+TEST_CASE("sheet map: a part that reaches round another is that part, wherever the middle of its bounds lies") {
+    // An angle with its middle in the board that lies in its arms: the board is cut first.
+    auto job = drawn(fresh(), {{rectangle({60, 60}, {140, 140}), {}}}, "cut", "board");
+    job = drawn(job, {{pathOf(ring("20,20 180,20 180,40 40,40 40,180 20,180"), true), {}}}, "cut", "angle");
+    const auto parts = print::partsOf(proofed(set(stepped(job, "outline", "end-3"), "layers", "cut")));
+    REQUIRE(parts.size() == 2);
+    for (const auto& part : parts) {
+        INFO(part.name);
+        CHECK(part.outlines.size() == 1);
+        CHECK(part.bounds.width() == (part.name.starts_with("angle") ? 160 : 80));
+    }
+}
+
 TEST_CASE("sheet map: a group is one part, facts go along, and the papers are the same each time") {
     auto job = kit();
     artwork::Ids both{job.artwork->items[0].id, job.artwork->items[1].id};

@@ -100,3 +100,23 @@ TEST_CASE("tabs: on what goes not through there are none, and tabs without end l
     CHECK(path.snags[0].verdict == Verdict::noGo);
     CHECK(path.snags[0].what.find("no place") != std::string::npos);
 }
+
+TEST_CASE("tabs: none stands in a slot that another part is to fit into, though it lies where one is due") {
+    // A panel with a slot of 12 mm half way along each long side, turned this way and that.
+    for (const double turn : {0.0, 0.3, 1.7}) {
+        const auto panel =
+            *pathsFromText("M 0 0 L 94 0 L 94 40 L 106 40 L 106 0 L 200 0 L 200 120 L 106 120 L 106 80 L 94 80 "
+                           "L 94 120 L 0 120 Z");
+        const auto by = Transform::rotated(turn, {100, 60});
+        auto job = drawn(fresh(), {{transformed(panel[0], Transform::moved({200, 140})), {}}}, "cut", "panel");
+        job = with(job, job::withArtwork(job, artwork::withTransformed(*job.artwork, {job.artwork->items[0].id}, by)));
+        const auto slots = transformed(rectangle({292, 130}, {308, 270}), by);
+        for (const char* count : {"4", "5", "6", "8"}) {
+            const auto path = planned(set(stepped(job, "outline", "end-6"), "tabCount", count));
+            const auto& cut = path.steps[0].cuts.at(0);
+            CHECK(cut.tabs.size() >= 4);
+            for (const double tab : cut.tabs)
+                CHECK_FALSE(contains(flattened(slots, 0.01), Ruler(cut.centre).at(tab).point));
+        }
+    }
+}

@@ -170,12 +170,13 @@ TEST_CASE("cuts: steps are added, moved and removed, a step that its tool cannot
     w.act("stationCuts");
     const auto before = w.job();
     w.act("stepScribe");
-    REQUIRE(w.job().plan.steps.size() == 5);
+    const auto count = before.plan.steps.size();
+    REQUIRE(w.job().plan.steps.size() == count + 1);
     CHECK(w.session->step() == w.job().plan.steps.back().id);
     w.click("stepUp");
-    CHECK(w.job().plan.steps[3].id == w.session->step());
+    CHECK(w.job().plan.steps[count - 1].id == w.session->step());
     w.click("stepRemove");
-    CHECK(w.job().plan.steps.size() == 4);
+    CHECK(w.job().plan.steps.size() == count);
     w.act("orderAutomatic");
     w.session->selectStep(stepNamed(w, "Openings").id);
     w.choose("stepTool", "engraver-30"); // 5 mm of flute in 12 mm of ply
@@ -231,7 +232,7 @@ TEST_CASE("proof: the playhead shows the surface at that time, a finding is jump
     w.settle();
     CHECK(w.session->prover().playhead() < 5);
     const QColor wood = w.pixel(hole);
-    CHECK(std::abs(cut.lightness() - wood.lightness()) > 12);
+    CHECK_FALSE(test::like(cut, wood, 12));
     w.click("proofToEnd");
     w.settle();
     CHECK(test::like(w.pixel(hole), cut, 12));

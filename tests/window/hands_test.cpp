@@ -349,7 +349,7 @@ TEST_CASE("cut list: dropped on the window its parts come with their sheets and 
 TEST_CASE("sheet map: the window writes the map of all sheets and the labels of their parts beside it") {
     Window w;
     w.open(FERRO_DEMO "/stage.ferro");
-    REQUIRE(w.job().sheets.size() == 2);
+    REQUIRE(w.job().sheets.size() == 4);
     w.main->saveSheetMapTo(w.path("stage-map.pdf"));
     w.settle();
     CHECK(w.message().contains("stage-map-labels.pdf"));

@@ -181,7 +181,7 @@ TEST_CASE("strip: a block goes to its step, arrows move the playhead, and hoveri
     w.act("stationCuts");
     auto* strip = w.find<app::TimeStrip>("timeStrip");
     QTest::mouseClick(strip, Qt::LeftButton, {}, strip->blockRect(2).center().toPoint());
-    CHECK(w.session->step() == w.job().plan.steps[2].id);
+    CHECK(w.session->step() == w.session->prover().proof()->path.steps.at(2).step);
     w.act("stationProof");
     strip->setFocus();
     QTest::keyClick(strip, Qt::Key_Left);
