@@ -155,6 +155,7 @@ int proveProgram(const Asked& o) {
                                  .tools = o.jobFile.empty() ? std::vector<shop::Tool>{} : job->tools,
                                  .fallbackDiameter = o.tool};
     options.blade = program::processOf(*job) == shop::Process::blade;
+    if (options.blade) options.interpreter.turn = "ABC";
     auto read = program::readProgram(*text, options);
     if (!read) return complain(read.problem().within(o.file));
     for (const auto& n : read->notices) notice(n.text);

@@ -37,7 +37,7 @@ struct Restart {
 enum class Last { cutAgain, left };
 
 Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run& run, long doneLine, Last last) {
-    program::Interpreter reader({run.beam, run.beamScale});
+    program::Interpreter reader({.beam = run.beam, .beamScale = run.beamScale, .turn = run.turn});
     reader.setPosition({0, 0, (run.beam ? 0 : run.travel) - run.zeroZ});
     std::optional<Before> lastCut; // before the last finished move, when it was a cut
     std::optional<Before> behind;  // before the first line that is not done
@@ -144,6 +144,11 @@ Result<Resumption> restOf(const Run& run, long doneLine, Last last) {
     }
     head.put(fmt::format("G0 X{} Y{}", head.place(at.x), head.place(at.y)));
     if (focuses) head.put("G0 Z" + head.place(at.z));
+    if (!run.turn.empty()) { // before it goes down
+        std::string angle;
+        program::appendNumber(angle, modes.turned, 3);
+        head.put("G0 " + run.turn + angle);
+    }
     const auto* step = run.stepOf(line);
     if (!run.beam && at.z < travel - 0.001) // as places are written
         head.put(fmt::format("G1 Z{} F{}", head.place(at.z), head.number(step ? step->plunge : 100, 3)));

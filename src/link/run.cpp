@@ -25,6 +25,7 @@ Run runOf(const job::Job& job, const toolpath::Toolpath& path, const program::Pr
     run.beam = dialect.beam();
     run.beamScale = dialect.beamScale;
     run.decimals = dialect.decimals;
+    run.turn = dialect.turn;
     const auto frame = program::frameOf(job);
     run.zero = frame.zero;
     run.zeroZ = frame.z;

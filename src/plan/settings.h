@@ -25,6 +25,7 @@ struct Beam {
     bool air = true;      ///< blown on where it burns, by dialects that have words for it
     double pierce = 0;    ///< s that it stands lit where it begins, before it goes on
     double focusStep = 0; ///< mm that the head goes down from pass to pass
+    double still = 100;   ///< % of the power where the machine stands, in between by its speed
     friend bool operator==(const Beam&, const Beam&) = default;
 };
 

@@ -46,6 +46,7 @@ public:
             while (next < moves_.size() && moves_[next].line <= last) ++next;
             if (auto fine = step(meant_.steps[s], first, next); !fine) return fine;
             if (auto fine = waits(meant_.steps[s], lineOf[s], first, next); !fine) return fine;
+            if (auto fine = turns(meant_.steps[s], first, next); !fine) return fine;
         }
         return end();
     }
@@ -139,6 +140,42 @@ private:
         if (wait != want.waits.end())
             return bad(end > 0 ? moves_[end - 1].line : 0,
                        fmt::format("A dwell of {} s is missing (G4).", wait->seconds));
+        return {};
+    }
+
+    /// A knife that the machine turns points along its way wherever it cuts, and in the stock it is turned on the spot
+    /// no further than was meant.
+    Result<void> turns(const toolpath::StepMoves& want, std::size_t first, std::size_t end) const {
+        if (dialect_.turn.empty() || !want.tool.isTurned()) return {};
+        double most = 0; // ° that it is turned by in the stock on purpose
+        for (const auto& turn : want.turns)
+            if (turn.before > 0 && want.moves[turn.before - 1].to.z < 0) most = std::max(most, std::abs(turn.by));
+        toolpath::Vec3 at = first > 0 ? moves_[first - 1].move->to : said_.path.start;
+        double pointed = first > 0 ? said_.states[moves_[first - 1].state].turned : 0;
+        for (std::size_t i = first; i < end; ++i) {
+            const auto said = moves_[i];
+            const auto& have = said_.states[said.state];
+            const auto from = std::exchange(at, said.move->to);
+            const auto before = std::exchange(pointed, have.turned);
+            if (from.z < -1e-6 && std::abs(have.turnedFrom - before) > most + 0.01)
+                return bad(said.line, fmt::format("The knife is turned by {:.1f}° where it stands in the stock ({}).",
+                                                  std::abs(have.turnedFrom - before), dialect_.turn));
+            const auto way = said.move->flat();
+            const double size = lengthOf(from.flat(), way);
+            if (said.move->kind == toolpath::Move::Kind::rapid || size < 1e-6 || std::min(from.z, at.z) >= 0) continue;
+            // As far as the last digits of its ends leave its direction open.
+            const double open = 1 + std::atan(0.004 / size) * 180 / pi;
+            const auto off = [&](double share, double angle) {
+                const Vec2 along = tangentAt(from.flat(), way, share);
+                return std::abs(std::remainder(std::atan2(along.y, along.x) * 180 / pi - angle, 360));
+            };
+            // A short chord in place of an arc points along its middle.
+            const double bend = way.kind == Segment::Kind::line ? std::abs(have.turned - have.turnedFrom) / 2 : 0;
+            if (const double worst = std::max(off(0, have.turnedFrom), off(1, have.turned)); worst > open + bend)
+                return bad(said.line, fmt::format("The knife points {:.1f}° off its way ({}).", worst, dialect_.turn));
+            if (bend > 3 && size > 0.2)
+                return bad(said.line, fmt::format("The knife is turned on a straight line ({}).", dialect_.turn));
+        }
         return {};
     }
 

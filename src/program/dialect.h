@@ -35,6 +35,8 @@ struct Dialect {
     std::vector<std::string> air, airOff; ///< on and off where a beam burns; empty: it has no words for that
     /// A beam that stands lit for {seconds} at {power}; empty: it cannot.
     std::vector<std::string> pierce;
+    /// A, B or C, in degrees, of a machine that turns a knife; empty: it has no words for that, and does it by itself.
+    std::string turn;
     bool heights = false; ///< of a beam's: Z is said where the focus goes down from pass to pass
     [[nodiscard]] bool beam() const { return process == shop::Process::beam; }
     friend bool operator==(const Dialect&, const Dialect&) = default;

@@ -77,6 +77,25 @@ std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& 
                            .where = {},
                            .mend = "Open it yourself, or give the dialect its `air` and `airOff` lines."});
     }
+    std::string eased, turned;
+    for (const auto& step : path.steps) {
+        if (step.eased) eased += fmt::format("{}“{}”", eased.empty() ? "" : ", ", step.name);
+        if (step.tool.isTurned()) turned += fmt::format("{}“{}”", turned.empty() ? "" : ", ", step.name);
+    }
+    const bool bySpeed = std::any_of(dialect.start.begin(), dialect.start.end(),
+                                     [](const std::string& line) { return line.find("M4") != std::string::npos; });
+    if (!eased.empty() && bySpeed)
+        out.push_back({.what = fmt::format("The controller weakens the beam in corners by itself (M4), and {} asks for "
+                                           "it once more.",
+                                           eased),
+                       .where = {},
+                       .mend = "Set its power in corners to 100 %."});
+    if (!turned.empty() && dialect.turn.empty())
+        out.push_back({.what = fmt::format("The program says no angles for the knife of {}: the machine has to turn it "
+                                           "by itself.",
+                                           turned),
+                       .where = {},
+                       .mend = "If it does not, give the dialect its `turn` letter."});
     if (!dialect.plotter) return out;
     std::string forces;
     for (const auto& step : path.steps) {
@@ -103,7 +122,7 @@ std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& 
 
 ReadOptions readOptionsFor(const job::Job& job, const Dialect& dialect) {
     ReadOptions options;
-    options.interpreter = {dialect.beam(), dialect.beamScale};
+    options.interpreter = {.beam = dialect.beam(), .beamScale = dialect.beamScale, .turn = dialect.turn};
     options.frame = frameOf(job);
     options.tools = job.tools;
     options.blade = dialect.process == shop::Process::blade;
@@ -234,7 +253,7 @@ Sample sampleOf(const Dialect& dialect) {
         return {program.text, same ? std::nullopt : std::optional(same.problem())};
     }
     ReadOptions options;
-    options.interpreter = {dialect.beam(), dialect.beamScale};
+    options.interpreter = {.beam = dialect.beam(), .beamScale = dialect.beamScale, .turn = dialect.turn};
     options.blade = dialect.process == shop::Process::blade;
     options.startHeight = path.travel;
     for (const auto& moves : path.steps) options.tools.push_back(moves.tool);

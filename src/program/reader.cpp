@@ -96,7 +96,8 @@ Result<Interpreter::Line> Interpreter::read(std::string_view text) {
         }
     }
     for (const char letter : {'A', 'B', 'C', 'U', 'V', 'W', 'D', 'E'})
-        if (words[letter]) return bad(fmt::format("{} words are not supported: this is a three-axis machine.", letter));
+        if (words[letter] && options_.turn.find(letter) == std::string::npos)
+            return bad(fmt::format("{} words are not supported: this is a three-axis machine.", letter));
     if (words['N']) line.number = std::lround(*words['N']);
     // Order of execution as in RS274/NGC 3.8: feed, speed, tool, spindle, dwell, modes, motion, stop.
     if (words.has(200)) modes_.inch = true;
@@ -107,6 +108,7 @@ Result<Interpreter::Line> Interpreter::read(std::string_view text) {
     if (words['T']) modes_.nextTool = static_cast<int>(std::lround(*words['T']));
     if (auto fine = mWords(words, line); !fine) return fine.problem();
     if (auto fine = gWords(words, line); !fine) return fine.problem();
+    turn(words, line);
     return line;
 }
 
@@ -246,6 +248,14 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
         return {};
     if (modes_.motion == 80) return bad("Coordinates without a motion word.");
     return motion(words, line);
+}
+
+void Interpreter::turn(const Words& words, Line& line) {
+    modes_.turnedFrom = modes_.turned;
+    for (const char letter : options_.turn)
+        if (words[letter]) modes_.turned = modes_.absolute ? *words[letter] : modes_.turned + *words[letter];
+    if (const double by = std::abs(modes_.turned - modes_.turnedFrom); by > 0 && line.moves.empty())
+        line.events.push_back({Event::Kind::turn, by, {}});
 }
 
 Vec3 Interpreter::target(const Words& words) const {

@@ -9,8 +9,20 @@ namespace ferro::program {
 
 /// What one line of G-code asks for besides motion.
 struct Event {
-    enum class Kind { none, toolChange, pause, end, dwell, home, zeroSet, spindle, unread, touch } kind = Kind::none;
-    double value = 0; ///< tool number, seconds, rpm; touch: mm/min
+    enum class Kind {
+        none,
+        toolChange,
+        pause,
+        end,
+        dwell,
+        home,
+        zeroSet,
+        spindle,
+        unread,
+        touch,
+        turn
+    } kind = Kind::none;
+    double value = 0; ///< tool number, seconds, rpm; touch: mm/min; turn: ° that a knife is turned on the spot
     Vec2 zero;
     bool bare = true;          ///< home: without axis words, so straight to it
     std::string what = {};     ///< unread: what is passed over although it means something
@@ -28,6 +40,7 @@ public:
         bool beam = false;       ///< S is beam power while M3/M4 is on
         double beamScale = 1000; ///< S for full power
         bool touches = false;    ///< G38.2 is read, as a controller does; a program that touches is refused
+        std::string turn = {};   ///< letters of axes that turn a knife, each taken for the one there is; else refused
     };
     Interpreter() = default;
     explicit Interpreter(const Options& options) : options_(options) {}
@@ -47,15 +60,16 @@ public:
         int motion = 0; ///< 0 to 3, 73, 80 to 83
         bool inch = false, absolute = true;
         bool absoluteCentres = false, returnToInitial = true;
-        double feed = 0;                  ///< mm/min
-        double speed = 0;                 ///< S
-        int spindle = 5;                  ///< 3, 4 or 5
-        int tool = 0;                     ///< in the spindle, by M6
-        int nextTool = 0;                 ///< by T
-        int plane = 17;                   ///< 17, 18 or 19
-        int offset = 54;                  ///< work offset, 54 to 59
-        int toolOffset = 49;              ///< 43 or 49
-        bool mist = false, flood = false; ///< M7, M8: air or coolant
+        double feed = 0;                   ///< mm/min
+        double speed = 0;                  ///< S
+        int spindle = 5;                   ///< 3, 4 or 5
+        int tool = 0;                      ///< in the spindle, by M6
+        int nextTool = 0;                  ///< by T
+        int plane = 17;                    ///< 17, 18 or 19
+        int offset = 54;                   ///< work offset, 54 to 59
+        int toolOffset = 49;               ///< 43 or 49
+        bool mist = false, flood = false;  ///< M7, M8: air or coolant
+        double turned = 0, turnedFrom = 0; ///< ° that a knife points to, behind the line and before it
         struct Cycle {
             double z = 0, r = 0, q = 0, initial = 0;
             friend bool operator==(const Cycle&, const Cycle&) = default;
@@ -73,6 +87,7 @@ private:
     Result<void> arc(const Words& words, toolpath::Vec3 to, Line& line);
     Result<void> cycle(const Words& words, Line& line);
     [[nodiscard]] toolpath::Vec3 target(const Words& words) const;
+    void turn(const Words& words, Line& line);
     void go(toolpath::Move move, Line& line);
     void note(std::string text);
 

@@ -63,8 +63,10 @@ public:
             out_.lineOf.emplace_back();
             out_.lineOf.back().reserve(step.moves.size());
             runs_ = &step.runs;
+            turned_ = step.tool.isTurned();
             auto wait = step.waits.begin();
             auto hole = step.drillings.begin();
+            auto turn = step.turns.begin();
             for (std::size_t i = 0; i < step.moves.size(); ++i) {
                 if (dialect_.cycles && hole != step.drillings.end() && hole->first == i) {
                     cycle(*hole);
@@ -74,7 +76,11 @@ public:
                 }
                 for (; wait != step.waits.end() && wait->before == i; ++wait)
                     wait->power > 0 ? templates(dialect_.pierce, &step, &*wait) : dwell(wait->seconds);
+                for (; turn != step.turns.end() && turn->before == i; ++turn) turnTo(turn->to);
+                const Vec2 from = at_;
                 out_.lineOf.back().push_back(one(step.moves[i]));
+                if (turned_ && step.moves[i].kind == Move::Kind::arc)
+                    angle_ += sweepOf(from, step.moves[i].flat()) * 180 / pi; // an arc too short to be said, too
             }
             templates(dialect_.stop, &step);
         }
@@ -210,6 +216,25 @@ private:
         appendNumber(out_.text, seconds, 2);
         endLine();
     }
+    void turnTo(double angle) {
+        angle_ = angle;
+        if (dialect_.turn.empty()) return;
+        motionWord(0);
+        knife(angle_, true);
+        endLine();
+    }
+    /// Where the knife is to point at the end of a line.
+    void knife(double angle, bool alone = false) {
+        if (dialect_.turn.empty() || (!alone && std::abs(angle - said_) < 0.0005)) return;
+        said_ = angle;
+        space();
+        out_.text += dialect_.turn;
+        appendNumber(out_.text, angle, 3);
+    }
+    /// Of an arc, after a share of it.
+    [[nodiscard]] double angleAlong(const Move& move, Vec2 from, double share) const {
+        return angle_ + sweepOf(from, move.flat()) * 180 / pi * share;
+    }
     std::uint32_t one(const Move& move) {
         const Vec3 to{move.to.x - frame_.zero.x, move.to.y - frame_.zero.y, move.to.z - frame_.z};
         const std::int64_t x = grid(to.x), y = grid(to.y), z = heights_ ? grid(to.z) : have_[2];
@@ -239,11 +264,12 @@ private:
         }
         return static_cast<std::uint32_t>(line_);
     }
-    void straight(const Move& move, std::int64_t x, std::int64_t y, std::int64_t z) {
+    void straight(const Move& move, std::int64_t x, std::int64_t y, std::int64_t z, std::optional<double> angle = {}) {
         motionWord(move.kind == Move::Kind::rapid ? 0 : 1);
         axis('X', x, have_[0]);
         axis('Y', y, have_[1]);
         if (heights_) axis('Z', z, have_[2]);
+        if (angle) knife(*angle);
         rates(move);
         power(move);
         endLine();
@@ -252,7 +278,7 @@ private:
         const double sweep = std::abs(sweepOf(from, move.flat())), r = ferro::distance(from, move.centre);
         // Flatter than the last digit: a line says the same.
         if (r * (1 - std::cos(std::min(sweep, pi) / 2)) < 0.5 / (scale_ * power10_)) {
-            straight(move, x, y, z);
+            straight(move, x, y, z, turned_ ? std::optional(angleAlong(move, from, 1)) : std::nullopt);
             return static_cast<std::uint32_t>(line_);
         }
         if (dialect_.byRadius) return byRadius(move, from, x, y, z, sweep, r);
@@ -266,6 +292,7 @@ private:
         std::int64_t none = 0;
         axis('I', std::llround(((move.centre.x - frame_.zero.x) * scale_ - startX) * power10_), none, true);
         axis('J', std::llround(((move.centre.y - frame_.zero.y) * scale_ - startY) * power10_), none, true);
+        if (turned_) knife(angleAlong(move, from, 1));
         rates(move);
         power(move);
         endLine();
@@ -284,6 +311,7 @@ private:
             if (heights_) axis('Z', begin + (z - begin) * i / pieces, have_[2]);
             std::int64_t none = 0;
             axis('R', std::llround(r * scale_ * power10_), none, true);
+            if (turned_) knife(angleAlong(move, from, static_cast<double>(i) / pieces));
             rates(move);
             power(move);
             endLine();
@@ -296,8 +324,10 @@ private:
         flattenSegment(from, move.flat(), dialect_.chord, [&](Vec2 p) { points.push_back(p); });
         for (std::size_t i = 0; i < points.size(); ++i) {
             const Vec2 p = points[i] - frame_.zero;
+            const double share = static_cast<double>(i + 1) / static_cast<double>(points.size());
             straight(move, grid(p.x), grid(p.y),
-                     begin + (z - begin) * static_cast<std::int64_t>(i + 1) / static_cast<std::int64_t>(points.size()));
+                     begin + (z - begin) * static_cast<std::int64_t>(i + 1) / static_cast<std::int64_t>(points.size()),
+                     turned_ ? std::optional(angleAlong(move, from, share)) : std::nullopt);
         }
         return static_cast<std::uint32_t>(line_);
     }
@@ -317,6 +347,9 @@ private:
     double feed_ = -1, power_ = -1;
     bool heights_ = false; ///< Z is said
     bool airOn_ = false;
+    bool turned_ = false;                                   ///< the step's knife is turned by the machine
+    double angle_ = 0;                                      ///< ° that it points to
+    double said_ = std::numeric_limits<double>::infinity(); ///< the same, as the program has it
     Vec2 at_;
     const std::vector<toolpath::Run>* runs_ = nullptr; ///< of the step being written
 };

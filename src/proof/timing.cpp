@@ -40,6 +40,7 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
         const auto& moves = path.steps[s].moves;
         seconds[s].assign(moves.size(), 0);
         auto wait = path.steps[s].waits.begin();
+        auto turn = path.steps[s].turns.begin();
         for (std::size_t i = 0; i < moves.size(); ++i) {
             if (++done % 4096 == 0) {
                 if (progress.cancelled()) return Problem::cancelled();
@@ -50,6 +51,10 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
             for (; wait != path.steps[s].waits.end() && wait->before == i; ++wait) {
                 while (!planner.empty()) pop(); // it stands
                 seconds[s][i] += wait->seconds;
+            }
+            for (; turn != path.steps[s].turns.end() && turn->before == i; ++turn) {
+                while (!planner.empty()) pop();
+                seconds[s][i] += turn->seconds;
             }
             if (planner.full()) pop();
             if (planner.push(moves[i])) waiting.emplace_back(s, i);

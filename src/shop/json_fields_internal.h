@@ -30,6 +30,7 @@ template<class Io> void members(Io& io, Machine& m) {
     io("acceleration", m.acceleration)("accelerationZ", m.accelerationZ)("junction", m.junction);
     io("minSpindle", m.minSpindle)("maxSpindle", m.maxSpindle)("toolChangeSeconds", m.toolChangeSeconds);
     io("holder", m.holder)("hourCost", m.hourCost);
+    if (Io::reads || m.does(Process::blade)) io("turnSpeed", m.turnSpeed);
     io("dialect", m.dialect)("dialects", m.dialects)("conversation", m.conversation);
     if constexpr (Io::reads)
         if (const auto* kind = io.member("kind")) { // before machines had processes

@@ -55,6 +55,7 @@ struct Machine {
     double junction = 0.02;                    ///< mm a corner may be thought rounded by when its speed is chosen
     double minSpindle = 0, maxSpindle = 24000; ///< rpm; laser: unused
     double toolChangeSeconds = 30;
+    double turnSpeed = 360;               ///< °/s at which it turns a knife, where it does
     double hourCost = 0;                  ///< of an hour at it, in the shop's own money; 0: not reckoned
     double holder = 0;                    ///< mm, how wide the nut or chuck is that holds a tool; 0: not known
     std::string dialect;                  ///< key of the dialect its first process is written in
@@ -94,6 +95,8 @@ struct Tool {
     [[nodiscard]] Process process() const {
         return kind == ToolKind::laser ? Process::beam : kind == ToolKind::blade ? Process::blade : Process::rotary;
     }
+    /// A knife that the machine turns into its way.
+    [[nodiscard]] bool isTurned() const { return kind == ToolKind::blade && trail <= 0; }
     [[nodiscard]] double radius() const { return diameter / 2; }
     /// Makes slanting walls, so that how far it reaches at the surface depends on how deep it goes.
     [[nodiscard]] bool isPointed() const;

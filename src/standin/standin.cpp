@@ -19,7 +19,8 @@ Vec3 minus(Vec3 a, Vec3 b) { return {a.x - b.x, a.y - b.y, a.z - b.z}; }
 
 StandIn::StandIn(const shop::Machine& machine, Faults faults, link::Conversation talk)
     : machine_(machine), talk_(std::move(talk)), faults_(std::move(faults)), random_(faults_.seed),
-      reader_({machine.mainProcess() == shop::Process::beam, 1000, true}), travel_(machine) {
+      reader_({.beam = machine.mainProcess() == shop::Process::beam, .touches = true, .turn = "ABC"}),
+      travel_(machine) {
     // Machine zero is the bed's lower left corner with the head fully up; the first work zero is there too.
     greet();
 }
@@ -226,7 +227,9 @@ Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long numbe
             Entry dwell{Entry::Kind::dwell, {}, std::clamp(event.value, 0.0, 3600.0), number};
             dwell.move.power = event.lit;
             fresh.push_back(std::move(dwell));
-        } else if (event.kind == Kind::pause)
+        } else if (event.kind == Kind::turn)
+            fresh.push_back({Entry::Kind::dwell, {}, event.value / machine_.turnSpeed, number});
+        else if (event.kind == Kind::pause)
             fresh.push_back({Entry::Kind::pause, {}, 0, number});
         else if (event.kind == Kind::toolChange)
             fresh.push_back({Entry::Kind::tool, {}, 0, number});

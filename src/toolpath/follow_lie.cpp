@@ -7,7 +7,7 @@ namespace ferro::toolpath {
 namespace {
 
 constexpr double heightOff = 0.01; ///< mm, of heights between the ends of a move
-constexpr int deepest = 12;        ///< halvings
+constexpr int mostHalved = 12;        ///< halvings
 
 /// Puts down one feed move in parts.
 class Parter {
@@ -40,7 +40,7 @@ private:
             off = std::max(off, std::abs(heightAt(a + (b - a) * t) - (low + (high - low) * t)));
         // An arc longer than a cell may miss a bend of the grid between two of the places.
         const bool coarse = move_.kind == Move::Kind::arc && std::abs(sweep_) * (b - a) > pi / 8;
-        if ((off > heightOff * 0.8 || coarse) && depth < deepest) {
+        if ((off > heightOff * 0.8 || coarse) && depth < mostHalved) {
             part(a, (a + b) / 2, depth + 1);
             part((a + b) / 2, b, depth + 1);
             return;

@@ -121,6 +121,15 @@ struct Wait {
     friend bool operator==(const Wait&, const Wait&) = default;
 };
 
+/// A knife that the machine turns is turned on the spot. In between it turns with the arcs.
+struct Turn {
+    std::size_t before = 0; ///< index of the move after it
+    double to = 0;          ///< ° from the sheet's x axis, counter-clockwise, beyond a whole turn too
+    double by = 0;          ///< °
+    double seconds = 0;
+    friend bool operator==(const Turn&, const Turn&) = default;
+};
+
 /// A hole drilled straight down, in moves as written out, which a dialect may say in one word: from over the hole at
 /// travel height and back up there.
 struct Drilling {
@@ -151,6 +160,8 @@ struct StepMoves {
     std::vector<Move> moves;
     std::vector<Run> runs;                ///< of all scans
     std::vector<Wait> waits;              ///< in the order of the moves
+    std::vector<Turn> turns = {};         ///< likewise, of a knife that the machine turns
+    bool eased = false;                   ///< a beam is weakened where the machine is slower than asked
     std::vector<Drilling> drillings = {}; ///< likewise
     std::vector<Cut> cuts;
 };

@@ -19,6 +19,13 @@ void Pen::along(const std::vector<Segment>& segments, double z, double rate, dou
     }
 }
 
+void Pen::turn(Vec2 into) {
+    const double by = std::remainder(std::atan2(into.y, into.x) * 180 / pi - turned, 360);
+    if (std::abs(by) < 1e-6) return;
+    turned += by;
+    out_.turns.push_back({out_.moves.size(), turned, by, std::abs(by) / work_.job.machine.turnSpeed});
+}
+
 void Pen::scan(Vec3 to, double rate, double greatest, const std::vector<Run>& runs) {
     const auto first = static_cast<std::uint32_t>(out_.runs.size());
     out_.runs.insert(out_.runs.end(), runs.begin(), runs.end());

@@ -150,7 +150,7 @@ private:
         if (const auto* force = plan::fieldNamed(plan::kindOf(work.step), "force"))
             moves.force = plan::valueOf(*force, work.step);
         Pen pen(work, moves);
-        pen.heading = heading_;
+        pen.heading = heading_, pen.turned = turned_;
         const std::function<void(Task&)> put = [&](Task& task) {
             Cut cut{.intent = std::move(task.intent),
                     .first = moves.moves.size(),
@@ -166,8 +166,11 @@ private:
             for (auto& next : task.then) put(next);
         };
         for (const std::size_t i : workOrder(tasks, at_)) put(tasks[i]);
-        heading_ = pen.heading;
+        heading_ = pen.heading, turned_ = pen.turned;
         if (moves.moves.empty()) return;
+        if (const auto* beam = plan::beamIn(work.step); beam && work.byBeam() && beam->still < 100)
+            ease(moves, path_.steps.empty() ? path_.start : path_.steps.back().moves.back().to, job_.machine,
+                 beam->still / 100);
         path_.steps.push_back(std::move(moves));
         last_ = &work.tool;
     }
@@ -180,6 +183,7 @@ private:
     std::vector<std::size_t> order_;
     Keepout keepout_;
     Vec2 at_, heading_{1, 0};
+    double turned_ = 0;
     const shop::Tool* last_ = nullptr;
     std::optional<std::set<plan::StepId>> elsewhere_; ///< steps that take something on another sheet
 };

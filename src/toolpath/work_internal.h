@@ -40,6 +40,7 @@ public:
     Pen(const StepWork& work, StepMoves& out) : work_(work), out_(out) {}
 
     Vec2 heading{1, 0}; ///< of a blade that trails behind its axis
+    double turned = 0;  ///< ° that a knife points to which the machine turns
 
     [[nodiscard]] Vec3 at() const { return at_; }
     [[nodiscard]] bool isAt(Vec3 p) const { return !out_.moves.empty() && distance(out_.moves.back().to, p) < 1e-9; }
@@ -65,6 +66,10 @@ public:
     }
     [[nodiscard]] std::size_t count() const { return out_.moves.size(); }
     void lift() { rapid({at_.x, at_.y, work_.travel}); }
+    /// mm/min straight up.
+    [[nodiscard]] double climbFeed() const { return work_.job.machine.maxFeedZ; }
+    /// Turns the knife into this direction, the short way round.
+    void turn(Vec2 into);
     /// Stands here with the beam lit.
     void pierce(double seconds, double power) {
         if (seconds > 0 && power > 0) out_.waits.push_back({out_.moves.size(), seconds, power});
@@ -147,6 +152,11 @@ using Stretch = std::pair<double, double>; ///< mm along a line
 /// tool's width.
 [[nodiscard]] std::vector<double> tabPlaces(const Ruler& loop, std::size_t count, double footprint, double clear,
                                             double slot);
+/// Weakens a beam where the machine goes slower than asked, in corners and where it begins: from `still`, 0 to 1, of
+/// its power at a standstill evenly up to all of it at the feed. Lines and arcs are parted for that where they lie, so
+/// that no part's power is more than a twentieth off; the way and its time stay what they are. `from`: where the first
+/// of the moves begins.
+void ease(StepMoves& step, Vec3 from, const shop::Machine& machine, double still);
 /// So slow that a tool going down at this angle sinks no quicker than it may plunge.
 [[nodiscard]] double rampFeed(const plan::Rates& rates, double angle);
 

@@ -99,6 +99,40 @@ TEST_CASE("burnt: corners of a line are darker by a steady power, and not by one
     CHECK(picture.find("P5\n801 601\n255\n") == 0);
 }
 
+TEST_CASE("burnt: a power that is weakened by the real speed burns corners no darker, by M3 too", "[property]") {
+    auto job = drawn(fresh("laser-700", "poplar"), {{rectangle({30, 30}, {110, 90}, 4), {}}});
+    job = drawn(job, {{rectangle({40, 40}, {90, 80}), {}}});
+    job = set(set(stepped(job, "scribe"), "power", "15"), "feed", "9000 mm");
+    const auto plain = planned(job);
+    job = set(job, "still", "0");
+    const auto eased = planned(job);
+    const auto burnt = burntBy(job, true);
+    const double wanted = 0.15 / (9000 / 60.0);
+    CHECK(burnt.total() == Approx(wanted * (lengthOf(rectangle({30, 30}, {110, 90}, 4)) + 180)).epsilon(0.03));
+    CHECK(doseAt(burnt, {70, 30}, 2) * 2 == Approx(wanted).epsilon(0.08));
+    CHECK(doseAt(burnt, {90, 40}, 2) * 2 < 1.25 * wanted);
+    CHECK(doseAt(burnt, {90, 40}, 2) * 2 > 0.75 * wanted);
+    // The way and its time stay what they were; half of it at a standstill is half of it at least everywhere.
+    Progress progress;
+    CHECK(proof::timingOf(eased, job.machine, progress)->motion ==
+          Approx(proof::timingOf(plain, job.machine, progress)->motion).epsilon(0.005));
+    REQUIRE(eased.steps[0].cuts.size() == plain.steps[0].cuts.size());
+    for (std::size_t i = 0; i < plain.steps[0].cuts.size(); ++i) {
+        const auto endOf = [&](const toolpath::Toolpath& path) {
+            return path.steps[0].moves[path.steps[0].cuts[i].end - 1].to;
+        };
+        CHECK(endOf(eased) == endOf(plain));
+    }
+    const auto half = planned(set(job, "still", "50"));
+    for (const auto& move : half.steps[0].moves)
+        if (move.kind != toolpath::Move::Kind::rapid) CHECK((move.power > 0.0749 && move.power < 0.1501));
+    const auto dialect = *program::dialectOf(realDisk(), job);
+    const auto unsaid = program::unsaidBy(dialect, eased);
+    REQUIRE(unsaid.size() == 1);
+    CHECK(unsaid[0].what.find("once more") != std::string::npos);
+    CHECK(program::unsaidBy(dialect, plain).empty());
+}
+
 TEST_CASE("burnt: where a beam pierces it stands as long as was meant, and at its start alone", "[safety]") {
     auto job = drawn(fresh("laser-700", "poplar"), {{rectangle({30, 30}, {110, 90}), {}}});
     job = set(set(set(stepped(job, "outline"), "power", "60"), "feed", "3000 mm"), "passes", "1");

@@ -14,6 +14,7 @@ constexpr Field fields[] = {
     extraField<K>(),
     perPassField<K>(),
     powerField<K>(),
+    stillField<K>(),
     feedField<K>(),
     plungeField<K>(),
     spindleField<K>(),

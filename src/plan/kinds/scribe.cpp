@@ -11,6 +11,7 @@ constexpr Field fields[] = {
     depthField<K>(),
     perPassField<K>(),
     powerField<K>(),
+    stillField<K>(),
     feedField<K>(),
     plungeField<K>(),
     spindleField<K>(),

@@ -102,6 +102,10 @@ template<class K> constexpr Field focusStepField() {
             numberIn<K, &K::beam, &Beam::focusStep>,
             [](const Step& s) { return in<K>(s).beam.passes > 1; }};
 }
+template<class K> constexpr Field stillField() {
+    return {
+        "still", "Of that in corners", percent, 0, 100, Place::how, byBeam, false, numberIn<K, &K::beam, &Beam::still>};
+}
 template<class K> constexpr Field rampAngleField() {
     return {"rampAngle",
             "Ramp angle",

@@ -43,14 +43,39 @@ struct Slitting {
     std::vector<Stretch> stretches;
     plan::Slit slit;
     double bottom, trail;
+    bool turned;                        ///< by the machine
+    static constexpr double over = 0.5; ///< mm above the stock, where it turns in corners
 
     void operator()(Pen& pen) const {
         const int passes = std::max(1, static_cast<int>(std::lround(slit.passes)));
         for (int pass = 1; pass <= passes; ++pass)
-            for (const auto& [from, to] : stretches) one(pen, from, to, bottom * pass / passes);
+            for (const auto& [from, to] : stretches)
+                turned ? byTurning(pen, from, to, bottom * pass / passes) : one(pen, from, to, bottom * pass / passes);
     }
 
 private:
+    /// By a knife that is turned: it is lifted over corners, and turned there.
+    void byTurning(Pen& pen, double from, double to, double depth) const {
+        const bool higher = slit.turnDepth > 0 && slit.turnDepth < depth;
+        Vec2 at = line.at(from).point;
+        pen.goOver(at);
+        bool down = false;
+        for (const auto& way : line.stretch(from, to)) {
+            if (lengthOf(at, way) < 1e-9) continue;
+            const Vec2 begins = tangentAt(at, way, 0);
+            const double turn = std::remainder(std::atan2(begins.y, begins.x) - pen.turned * pi / 180, 2 * pi);
+            const bool lifts = down && std::abs(turn) > slit.turnsOver * pi / 180;
+            if (lifts) pen.feed({at.x, at.y, higher ? -slit.turnDepth : over}, pen.climbFeed());
+            pen.turn(begins);
+            if (!down) pen.sinkTo(-depth, 0);
+            if (lifts) pen.feed({at.x, at.y, -depth}, slit.rates.plunge);
+            down = true;
+            pen.along({way}, -depth, slit.rates.feed);
+            if (way.kind == Segment::Kind::arc) pen.turned += sweepOf(at, way) * 180 / pi;
+            at = way.end;
+        }
+        pen.lift();
+    }
     void one(Pen& pen, double from, double to, double depth) const {
         const auto way =
             axisOver(line.at(from).point, line.stretch(from, to), trail, slit.turnsOver * pi / 180, pen.heading);
@@ -78,8 +103,8 @@ Task slitting(const StepWork& work, const plan::Slit& slit, const Path& path, In
     task.centre = path;
     task.entry = path.start;
     task.exit = ruler.at(std::min(stretches.back().second, ruler.length())).point;
-    task.write =
-        Slitting{ruler, std::move(stretches), slit, plan::bottomOf(slit.depth, work.thickness()), work.tool.trail};
+    task.write = Slitting{ruler,           std::move(stretches), slit, plan::bottomOf(slit.depth, work.thickness()),
+                          work.tool.trail, work.tool.isTurned()};
     return task;
 }
 
