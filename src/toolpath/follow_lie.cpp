@@ -7,7 +7,7 @@ namespace ferro::toolpath {
 namespace {
 
 constexpr double heightOff = 0.01; ///< mm, of heights between the ends of a move
-constexpr int mostHalved = 12;        ///< halvings
+constexpr int mostHalved = 12;     ///< halvings
 
 /// Puts down one feed move in parts.
 class Parter {
