@@ -74,6 +74,38 @@ TEST_CASE("sheets: tabs come with the second, each shows, plans and proofs its o
     CHECK(w.job().artwork->sheet == artwork::firstSheet);
 }
 
+TEST_CASE("sheets: pieces dragged onto the tab of another sheet lie there, let go beside it they are only moved") {
+    Window w;
+    draw(w);
+    w.session->goTo(app::StationId::sheet);
+    w.act("sheetAdd");
+    w.click("sheetTab Sheet 1");
+    w.settle();
+    const auto before = w.job();
+    const auto over = [&](const char* name) {
+        auto* tab = w.find<QPushButton>(name);
+        return w.bench()->toSheet(QPointF(w.bench()->mapFromGlobal(tab->mapToGlobal(tab->rect().center()))));
+    };
+    w.clickAt({240, 110});
+    const auto lantern = w.job().artwork->items[1].id;
+    REQUIRE(w.session->selection() == artwork::Ids{lantern});
+    w.drag({240, 110}, over("sheetTab Sheet 2"), {}, [&] {
+        CHECK(w.find<QPushButton>("sheetTab Sheet 2")->isDown());
+        CHECK_FALSE(w.find<QPushButton>("sheetTab Sheet 1")->isDown());
+    });
+    CHECK_FALSE(w.find<QPushButton>("sheetTab Sheet 2")->isDown());
+    CHECK(w.job().artwork->items[1].sheet == w.job().sheets[1].id);
+    CHECK(artwork::boundsOf(w.job().artwork->items[1]).centre() ==
+          artwork::boundsOf(before.artwork->items[1]).centre());
+    w.act("editUndo");
+    CHECK(w.job() == before);
+    // Its own tab is no other place.
+    w.session->select({lantern});
+    w.drag({240, 110}, over("sheetTab Sheet 1"));
+    CHECK(w.job().artwork->items[1].sheet == before.artwork->items[1].sheet);
+    CHECK_FALSE(w.job() == before);
+}
+
 TEST_CASE("sheets: measured heights are read from a file, shown and forgotten, and a wrong file is told") {
     Window w;
     w.open(FERRO_DEMO "/proscenium.ferro");

@@ -211,6 +211,8 @@ void BenchView::mouseMoveEvent(QMouseEvent* event) {
     }
     if (!beyondThreshold_ && (at - pressedAt_).manhattanLength() < dragThreshold) return;
     beyondThreshold_ = true;
+    if (drag_ == Drag::move && taker_)
+        setCursor(taker_(event->globalPosition().toPoint(), false) ? Qt::DragMoveCursor : Qt::SizeAllCursor);
     dragTo(at, event->modifiers());
 }
 
@@ -269,7 +271,13 @@ void BenchView::mouseReleaseEvent(QMouseEvent* event) {
         preview_ = {};
         pointDrag_ = {};
         hand_ = {};
-        Q_EMIT transformAsked(done == Drag::move ? tr("Move") : done == Drag::scale ? tr("Scale") : tr("Turn"), by, 0);
+        if (done == Drag::move && taker_ && taker_(event->globalPosition().toPoint(), true))
+            Q_EMIT shownChanged();
+        else
+            Q_EMIT transformAsked(done == Drag::move    ? tr("Move")
+                                  : done == Drag::scale ? tr("Scale")
+                                                        : tr("Turn"),
+                                  by, 0);
     } else if (done == Drag::tab && tab_ && beyondThreshold_ && facts_.moves && facts_.moves->pieces) {
         if (const auto at = alongOutline(*facts_.moves->pieces, tab_->item, tab_->opening, now)) {
             tab_->along[tab_->index] = *at;

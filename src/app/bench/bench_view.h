@@ -18,6 +18,9 @@ public:
     explicit BenchView(QWidget* parent = nullptr);
 
     void setFacts(BenchFacts facts);
+    /// Asked about chosen pieces that are dragged out of the view to a place on the screen, and let go there: whether
+    /// it takes them. Else they are moved.
+    void setTaker(std::function<bool(const QPoint& at, bool dropped)> taker) { taker_ = std::move(taker); }
     [[nodiscard]] const BenchFacts& facts() const { return facts_; }
     void setTool(BenchTool tool);
     [[nodiscard]] BenchTool tool() const { return tool_; }
@@ -145,6 +148,7 @@ private:
 
     quint64 nudge_ = 0; ///< the gesture of arrow keys that is under way
     BenchFacts facts_;
+    std::function<bool(const QPoint&, bool)> taker_;
     std::vector<artwork::ItemId> chosen_; // the selection, ascending
     Box selectionBox_;
     BenchTool tool_ = BenchTool::select;

@@ -73,6 +73,7 @@ private:
     void takeTool(BenchTool tool);
     void askForTool(BenchTool tool);
     void refreshSheets();
+    void layChosenOn(job::SheetId sheet);
     void nextSheet(int by);
     void refreshActions();
     void refreshStrip();

@@ -100,6 +100,15 @@ void MainWindow::buildBench(QVBoxLayout* into) {
 
 void MainWindow::connectBench() {
     connect(bench_, &BenchView::selectAsked, &session_, &Session::select);
+    bench_->setTaker([this](const QPoint& at, bool dropped) {
+        const auto sheet = sheetTabs_->holdOver(at);
+        const bool takes = sheet && *sheet != session_.job().artwork->sheet;
+        if (dropped) {
+            sheetTabs_->holdOver({-1, -1});
+            if (takes) layChosenOn(*sheet);
+        }
+        return takes;
+    });
     connect(
         bench_, &BenchView::transformAsked, this, [this](const QString& label, const Transform& by, quint64 gesture) {
             editSelection(label, artwork::withTransformed(*session_.job().artwork, session_.selection(), by), gesture);

@@ -311,6 +311,21 @@ void MainWindow::nextSheet(int by) {
     session_.layOut(all[static_cast<std::size_t>((at + by + count) % count)]);
 }
 
+void MainWindow::layChosenOn(job::SheetId sheet) {
+    const auto how = job::usualLayingOut(session_.job()).how;
+    auto laid = job::laidOn(session_.job(), session_.selection(), sheet, how.spacing, how.margin);
+    if (!laid) return session_.tell(laid.problem());
+    const auto* on = job::find(session_.job(), sheet);
+    const auto where = on ? QString::fromStdString(on->name) : QString();
+    const bool moved = laid->moved, fits = laid->fits;
+    if (!session_.apply(tr("Lay on a sheet"), Result<job::Job>(std::move(laid->job)))) return;
+    session_.select({});
+    if (!fits)
+        tell(tr("There is no room for it on %1: it lies over what is there.").arg(where), true);
+    else if (moved)
+        tell(tr("On %1 something lies in its place: it was laid where there is room.").arg(where), false);
+}
+
 /// The row of sheets, and the sheets that chosen pieces can be laid on.
 void MainWindow::refreshSheets() {
     const auto& job = session_.job();
@@ -322,20 +337,8 @@ void MainWindow::refreshSheets() {
         layPlaces_ = places;
         qDeleteAll(layMenu_->actions());
         for (const auto& [name, sheet] : places)
-            add(layMenu_, name, (QStringLiteral("lay ") + name).toUtf8().constData(), {}, [this, sheet = sheet] {
-                const auto how = job::usualLayingOut(session_.job()).how;
-                auto laid = job::laidOn(session_.job(), session_.selection(), sheet, how.spacing, how.margin);
-                if (!laid) return session_.tell(laid.problem());
-                const auto* on = job::find(session_.job(), sheet);
-                const auto where = on ? QString::fromStdString(on->name) : QString();
-                const bool moved = laid->moved, fits = laid->fits;
-                if (!session_.apply(tr("Lay on a sheet"), Result<job::Job>(std::move(laid->job)))) return;
-                session_.select({});
-                if (!fits)
-                    tell(tr("There is no room for it on %1: it lies over what is there.").arg(where), true);
-                else if (moved)
-                    tell(tr("On %1 something lies in its place: it was laid where there is room.").arg(where), false);
-            });
+            add(layMenu_, name, (QStringLiteral("lay ") + name).toUtf8().constData(), {},
+                [this, sheet = sheet] { layChosenOn(sheet); });
     }
     for (int i = 0; i < layMenu_->actions().size(); ++i)
         layMenu_->actions()[i]->setEnabled(!session_.selection().empty() &&

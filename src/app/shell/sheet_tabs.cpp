@@ -52,4 +52,15 @@ void SheetTabs::setJob(const job::Job& job) {
         if (shown_[i].sheet == job.artwork->sheet) group_->button(static_cast<int>(i))->setChecked(true);
 }
 
+std::optional<job::SheetId> SheetTabs::holdOver(const QPoint& global) {
+    std::optional<job::SheetId> found;
+    for (std::size_t i = 0; i < shown_.size(); ++i) {
+        auto* button = group_->button(static_cast<int>(i));
+        const bool over = isVisible() && button->rect().contains(button->mapFromGlobal(global));
+        button->setDown(over);
+        if (over) found = shown_[i].sheet;
+    }
+    return found;
+}
+
 } // namespace ferro::app

@@ -16,6 +16,8 @@ class SheetTabs : public QWidget {
 public:
     explicit SheetTabs(QWidget* parent = nullptr);
     void setJob(const job::Job& job);
+    /// The tab at this place of the screen, pressed down while pieces are held over it; none: all are up.
+    std::optional<job::SheetId> holdOver(const QPoint& global);
 
 Q_SIGNALS:
     /// No sheet: what lies beside all of them.
