@@ -10,7 +10,7 @@ namespace {
 Json jsonOf(const mend::Audit& audit) {
     Json counts, list = Json::array();
     for (const auto fault : mend::faults) counts[std::string(mend::wordOf(fault))] = audit.count(fault);
-    for (const auto& f : audit.findings) {
+    for (const auto& f : audit.flaws) {
         Json entry{{"fault", mend::wordOf(f.fault)},
                    {"item", f.item.value},
                    {"at", {f.at.x, f.at.y}},
@@ -85,9 +85,9 @@ void addMend(Options& app, int& exit) {
         const auto audit = mend::audited(*job->artwork, tolerances, blank, shown.progress);
         if (!audit) return void(exit = complain(audit.problem()));
         if (o->asJson) return fmt::print("{}\n", jsonOf(*audit).dump(2));
-        for (const auto& f : audit->findings)
+        for (const auto& f : audit->flaws)
             fmt::print("{:9} {:9.2f} {:9.2f}  {}\n", mend::wordOf(f.fault), f.at.x, f.at.y, f.what);
-        if (audit->findings.empty()) fmt::print("nothing to mend\n");
+        if (audit->flaws.empty()) fmt::print("nothing to mend\n");
     });
 }
 

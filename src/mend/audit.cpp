@@ -62,11 +62,11 @@ std::string named(const Contour& c) {
     return c.opening < 0 ? fmt::format("“{}”", name) : fmt::format("an opening of “{}”", name);
 }
 
-Finding about(Fault fault, const Contour& c, Vec2 at, double size, std::string what) {
+Flaw about(Fault fault, const Contour& c, Vec2 at, double size, std::string what) {
     return {fault, c.item->id, c.opening, {}, at, size, std::move(what), {}};
 }
 
-std::optional<Finding> speck(const Contour& c, double least) {
+std::optional<Flaw> speck(const Contour& c, double least) {
     if (c.written) return std::nullopt;
     if (c.path.closed) {
         const double area = std::abs(areaOf(c.path));
@@ -82,7 +82,7 @@ std::optional<Finding> speck(const Contour& c, double least) {
                  fmt::format("{} is a line of {:.2f} mm", named(c), c.length));
 }
 
-std::optional<Finding> stub(const Contour& c) {
+std::optional<Flaw> stub(const Contour& c) {
     std::size_t count = 0;
     Vec2 at;
     for (std::size_t i = 0; i < c.path.segments.size(); ++i)
@@ -103,7 +103,7 @@ bool liesOn(const Contour& a, const Contour& b, double tolerance) {
     return true;
 }
 
-Finding doubled(const Contour& a, const Contour& b) {
+Flaw doubled(const Contour& a, const Contour& b) {
     auto finding = about(Fault::doubled, a, a.path.start, a.length, fmt::format("{} lies on {}", named(a), named(b)));
     finding.other = b.item->id;
     return finding;
@@ -134,13 +134,13 @@ std::vector<std::size_t> twins(const std::vector<Contour>& contours) {
 }
 
 void findDoubles(const std::vector<Contour>& contours, const std::vector<std::size_t>& first, double tolerance,
-                 const Progress& progress, std::vector<Finding>& out) {
+                 const Progress& progress, std::vector<Flaw>& out) {
     std::vector<Box> boxes;
     std::vector<std::size_t> whose;
     for (std::size_t i = 0; i < contours.size(); ++i)
         if (first[i] == i) boxes.push_back(contours[i].bounds), whose.push_back(i);
     const SpatialIndex index(boxes);
-    std::vector<std::optional<Finding>> found(contours.size());
+    std::vector<std::optional<Flaw>> found(contours.size());
     parallelFor(contours.size(), progress, [&](std::size_t i) {
         const auto& a = contours[i];
         if (a.path.segments.empty() || !a.bare) return;
@@ -166,7 +166,7 @@ void findDoubles(const std::vector<Contour>& contours, const std::vector<std::si
 
 /// Stretches of open lines that lie on another, or that a line draws again.
 void findSharedStretches(const std::vector<Contour>& contours, double tolerance, const Progress& progress,
-                         std::vector<Finding>& out) {
+                         std::vector<Flaw>& out) {
     std::set<std::pair<artwork::ItemId, int>> whole; // doubled as a whole: told already
     for (const auto& f : out)
         if (f.fault == Fault::doubled) whole.insert({f.item, f.opening});
@@ -190,7 +190,7 @@ void findSharedStretches(const std::vector<Contour>& contours, double tolerance,
 
 /// A rectangle round everything: the line round a scanned page, as a band with one opening, or a bare outline round
 /// pieces that have openings of their own, which it would turn inside out.
-void findBorder(const std::vector<Contour>& contours, std::vector<Finding>& out) {
+void findBorder(const std::vector<Contour>& contours, std::vector<Flaw>& out) {
     Box all;
     std::size_t items = 0;
     for (const auto& c : contours) all.take(c.bounds), items += c.opening < 0;
@@ -232,7 +232,7 @@ void findBorder(const std::vector<Contour>& contours, std::vector<Finding>& out)
 }
 
 void findGaps(const std::vector<Contour>& contours, const std::vector<std::size_t>& first, double reach,
-              std::vector<Finding>& out) {
+              std::vector<Flaw>& out) {
     std::vector<Path> open;
     std::vector<const Contour*> whose;
     for (std::size_t i = 0; i < contours.size(); ++i) {
@@ -270,7 +270,7 @@ std::optional<Fault> faultFrom(std::string_view word) {
 
 std::size_t Audit::count(Fault fault) const {
     return static_cast<std::size_t>(
-        std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.fault == fault; }));
+        std::count_if(flaws.begin(), flaws.end(), [&](const Flaw& f) { return f.fault == fault; }));
 }
 
 Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Piece& blank, Progress& progress) {
@@ -279,7 +279,7 @@ Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Pi
         return Problem{.what = "A tolerance cannot be below 0.", .where = "audit", .mend = "Give a length in mm."};
     const auto contours = contoursOf(art);
     struct Own { // what one contour shows by itself
-        std::optional<Finding> speck, stub, crossing, crowded, beyond;
+        std::optional<Flaw> speck, stub, crossing, crowded, beyond;
     };
     std::vector<Own> own(contours.size());
     std::atomic<std::size_t> done = 0;
@@ -305,18 +305,18 @@ Result<Audit> audited(const Artwork& art, const Tolerances& tolerances, const Pi
     Audit audit;
     const auto takeAll = [&](auto member) {
         for (auto& o : own)
-            if (auto& finding = o.*member) audit.findings.push_back(std::move(*finding));
+            if (auto& finding = o.*member) audit.flaws.push_back(std::move(*finding));
     };
     takeAll(&Own::speck);
     takeAll(&Own::stub);
     const auto first = twins(contours);
-    findDoubles(contours, first, tolerances.doubled, progress, audit.findings);
-    findSharedStretches(contours, tolerances.doubled, progress, audit.findings);
-    findGaps(contours, first, tolerances.gap, audit.findings);
+    findDoubles(contours, first, tolerances.doubled, progress, audit.flaws);
+    findSharedStretches(contours, tolerances.doubled, progress, audit.flaws);
+    findGaps(contours, first, tolerances.gap, audit.flaws);
     takeAll(&Own::crossing);
     takeAll(&Own::crowded);
     takeAll(&Own::beyond);
-    findBorder(contours, audit.findings);
+    findBorder(contours, audit.flaws);
     if (progress.cancelled()) return Problem::cancelled();
     progress.at(1);
     return audit;

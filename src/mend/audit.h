@@ -33,7 +33,7 @@ inline constexpr auto surely = std::span(faults).first<faults.size() - 1>();
 [[nodiscard]] std::string_view wordOf(Fault fault);
 [[nodiscard]] std::optional<Fault> faultFrom(std::string_view word);
 
-struct Finding {
+struct Flaw {
     Fault fault;
     ItemId item;
     int opening = -1; ///< of the piece, or -1: its outline
@@ -49,7 +49,7 @@ struct Finding {
 [[nodiscard]] bool isFarFrom(const Box& stock, const Box& piece);
 
 struct Audit {
-    std::vector<Finding> findings; ///< by fault, then in drawing order
+    std::vector<Flaw> flaws; ///< by fault, then in drawing order
     [[nodiscard]] std::size_t count(Fault fault) const;
 };
 

@@ -25,10 +25,10 @@ public:
     Mender(Artwork art, const Tolerances& tolerances, const Piece& blank)
         : art_(std::move(art)), tolerances_(tolerances), stock_(boundsOf(blank.outline)) {}
 
-    Result<Mended> mend(std::span<const Finding> findings) {
+    Result<Mended> mend(std::span<const Flaw> flaws) {
         for (const Fault fault : faults) {
-            std::vector<const Finding*> of;
-            for (const auto& f : findings)
+            std::vector<const Flaw*> of;
+            for (const auto& f : flaws)
                 if (f.fault == fault && itemOf(f.item)) of.push_back(&f);
             if (of.empty()) continue;
             std::size_t count = 0;
@@ -99,7 +99,7 @@ private:
         count_ += count;
     }
 
-    std::size_t drop(const std::vector<const Finding*>& of) {
+    std::size_t drop(const std::vector<const Flaw*>& of) {
         std::set<ItemId> whole;
         std::map<ItemId, std::set<int>> openings;
         // From the last stretch of a line to the first, so that those before it stay where they are along it.
@@ -127,7 +127,7 @@ private:
     }
 
     /// Takes a stretch out of an open line; what is left beyond it becomes a piece of its own.
-    void cutOut(const Finding& f) {
+    void cutOut(const Flaw& f) {
         auto* item = itemOf(f.item);
         if (!item) return;
         const Ruler ruler(artwork::placed(*item).outline);
@@ -148,7 +148,7 @@ private:
         art_.items.push_back(std::move(more));
     }
 
-    std::size_t join(const std::vector<const Finding*>& of) {
+    std::size_t join(const std::vector<const Flaw*>& of) {
         std::vector<ItemId> ids; // in drawing order
         std::set<ItemId> wanted;
         for (const auto* f : of) wanted.insert({f->item, f->other});
@@ -178,7 +178,7 @@ private:
     }
 
     /// A text or group goes as a whole, or stays and is told of, as does what is too large or lies far off.
-    std::size_t moveIn(const std::vector<const Finding*>& of) {
+    std::size_t moveIn(const std::vector<const Flaw*>& of) {
         const auto outermost = artwork::outermostGroups(art_);
         // What moves together: by the outermost group, or an item by itself.
         std::map<std::pair<artwork::GroupId, ItemId>, std::vector<Item*>> together;
@@ -219,7 +219,7 @@ private:
         return count;
     }
 
-    Result<std::size_t> reshape(const Finding& f) {
+    Result<std::size_t> reshape(const Flaw& f) {
         auto* item = itemOf(f.item);
         if (!item) return std::size_t{0};
         Piece piece = artwork::placed(*item);
@@ -273,9 +273,9 @@ private:
 
 } // namespace
 
-Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings, const Tolerances& tolerances,
+Result<Mended> withMended(const Artwork& artwork, std::span<const Flaw> flaws, const Tolerances& tolerances,
                           const Piece& blank) {
-    return Mender(artwork, tolerances, blank).mend(findings);
+    return Mender(artwork, tolerances, blank).mend(flaws);
 }
 
 namespace {
@@ -421,7 +421,7 @@ Result<Mended> withThinned(const Artwork& artwork, std::span<const ItemId> items
         return Problem{.what = "The tolerance must be above 0.", .where = {}, .mend = "Give a length in mm."};
     if (items.empty())
         return Problem{.what = "Nothing is chosen.", .where = {}, .mend = "Choose one or more pieces first."};
-    std::vector<Finding> all;
+    std::vector<Flaw> all;
     std::size_t before = 0, after = 0;
     for (const ItemId id : items) {
         const auto* item = artwork::find(artwork, id);
@@ -454,9 +454,9 @@ Result<Mended> withAllMended(const Artwork& artwork, std::span<const Fault> whic
     for (int round = 0; round < 4; ++round) {
         auto audit = audited(all.artwork, tolerances, blank, progress);
         if (!audit) return audit.problem();
-        std::erase_if(audit->findings,
-                      [&](const Finding& f) { return std::find(which.begin(), which.end(), f.fault) == which.end(); });
-        auto next = withMended(all.artwork, audit->findings, tolerances, blank);
+        std::erase_if(audit->flaws,
+                      [&](const Flaw& f) { return std::find(which.begin(), which.end(), f.fault) == which.end(); });
+        auto next = withMended(all.artwork, audit->flaws, tolerances, blank);
         if (!next) return next.problem();
         all.left = next->left;
         if (next->count == 0) break;

@@ -9,19 +9,19 @@ namespace ferro::mend {
 
 struct Mended {
     Artwork artwork;
-    std::size_t count = 0; ///< findings mended
+    std::size_t count = 0; ///< flaws mended
     std::string did;       ///< what was done, for a person: "2 doubles dropped, 1 gap closed"
     std::string left = {}; ///< what a person has to decide: "1 far off the stock stays"
 
     [[nodiscard]] std::string told() const { return left.empty() ? did : did + "; " + left; }
 };
 
-/// Mends the findings of an audit of this artwork, in the faults' own order; findings about what is gone by then are
+/// Mends the flaws of an audit of this artwork, in the faults' own order; flaws about what is gone by then are
 /// passed over. Specks and doubled lines are dropped, stubs taken out, gaps closed by chaining the pieces on their two
 /// sides, crossings parted into what they enclose (non-zero), crowded outlines thinned within the tolerance, what
 /// reaches over the stock is moved onto it where it fits. Pieces keep their number, layer and name where one of them
 /// goes on.
-[[nodiscard]] Result<Mended> withMended(const Artwork& artwork, std::span<const Finding> findings,
+[[nodiscard]] Result<Mended> withMended(const Artwork& artwork, std::span<const Flaw> flaws,
                                         const Tolerances& tolerances, const Piece& blank);
 
 /// What an edit comes to on the sheet: the outlines of pieces that are new or another, as they are then, and those of

@@ -110,8 +110,7 @@ TEST_CASE("thin points: the fewest lines and arcs, corners kept, within the tole
 }
 
 TEST_CASE("audit: each fault is found where it is, and nothing in a clean drawing") {
-    CHECK(audit(drawn({circle({50, 50}, 20), rectangle({0, 0}, {20, 10}, 2)}), {}, {{0, 0}, {100, 100}})
-              .findings.empty());
+    CHECK(audit(drawn({circle({50, 50}, 20), rectangle({0, 0}, {20, 10}, 2)}), {}, {{0, 0}, {100, 100}}).flaws.empty());
     const auto art = drawn(paths("M 0 0 L 10 0 L 10 10 M 10 10.2 L 0 10 L 0 0.1 "
                                  "M 20 0 L 30 0 L 30 10 L 20 10 L 20 0 Z M 30 10 L 30 0 L 20 0 L 20 10 L 30 10 Z "
                                  "M 40 0 L 50 10 L 50 0 L 40 10 L 40 0 Z M 60 0 L 60.2 0 L 60.2 0.2 L 60 0 Z "
@@ -126,7 +125,7 @@ TEST_CASE("audit: each fault is found where it is, and nothing in a clean drawin
     CHECK(found.count(Fault::gap) == 2);
     CHECK(found.count(Fault::doubled) == 2); // the plate drawn twice, and a line that lies on its edge
     CHECK(found.count(Fault::crowded) == 0);
-    for (const auto& f : found.findings) {
+    for (const auto& f : found.flaws) {
         CHECK(artwork::find(art, f.item));
         CHECK(!f.what.empty());
         if (f.fault == Fault::crossing) CHECK(distance(f.at, {45, 5}) < 1e-6);
@@ -135,7 +134,7 @@ TEST_CASE("audit: each fault is found where it is, and nothing in a clean drawin
     // Hidden and locked pieces are nobody's business.
     artwork::Ids all;
     for (const auto& item : art.items) all.push_back(item.id);
-    CHECK(audit(*artwork::withFlag(art, all, artwork::Flag::hidden, true)).findings.empty());
+    CHECK(audit(*artwork::withFlag(art, all, artwork::Flag::hidden, true)).flaws.empty());
     Progress cancelled;
     cancelled.cancel();
     CHECK_FALSE(mend::audited(art, {}, {}, cancelled));
@@ -198,8 +197,8 @@ TEST_CASE("mend: what was found is mended and is not found again", "[property]")
         CAPTURE(seed, out.did);
         CHECK(out.count > 0);
         const auto left = audit(out.artwork, {}, stock);
-        for (const auto& f : left.findings) UNSCOPED_INFO(f.what);
-        CHECK(left.findings.empty());
+        for (const auto& f : left.flaws) UNSCOPED_INFO(f.what);
+        CHECK(left.flaws.empty());
         CHECK(artwork::countsOf(out.artwork).open == 0);
         CHECK(artwork::countsOf(out.artwork).pieces == 6);
     }
@@ -220,7 +219,7 @@ TEST_CASE(
     CHECK(wide.count == 0);
     CHECK(wide.told().find("larger than the stock") != std::string::npos);
     const auto stray = drawn({rectangle({900, 10}, {910, 30}, 0)});
-    CHECK(audit(stray, {}, stock).findings[0].what.find("far off") != std::string::npos);
+    CHECK(audit(stray, {}, stock).flaws[0].what.find("far off") != std::string::npos);
     const auto left = mended(stray, {}, stock);
     CHECK(left.artwork == stray); // not pulled in
     CHECK(left.told().find("far off the stock") != std::string::npos);
@@ -335,7 +334,7 @@ TEST_CASE("audit: stretches that two lines or arcs share are found and one of th
                     "20+220 20Z M220 20A200 20+200 40L200 60 M0 100L40 100 M20 100L20 130 M40 100A40 120+60 120"));
     const auto before = audit(art);
     REQUIRE(before.count(Fault::doubled) == 3);
-    CHECK(before.findings[0].size == Approx(5));
+    CHECK(before.flaws[0].size == Approx(5));
     const auto fixed = mended(art, {.gap = 0});
     CHECK(audit(fixed.artwork, {.gap = 0}).count(Fault::doubled) == 0);
     double length = 0;
@@ -401,7 +400,7 @@ TEST_CASE("audit: on a blank that is no rectangle what lies beside its outline i
     const auto found = mend::audited(art, {}, ell, progress);
     REQUIRE(found);
     std::vector<std::size_t> beyond;
-    for (const auto& f : found->findings)
+    for (const auto& f : found->flaws)
         if (f.fault == mend::Fault::beyond)
             for (std::size_t i = 0; i < art.items.size(); ++i)
                 if (art.items[i].id == f.item) beyond.push_back(i);

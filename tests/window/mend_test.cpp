@@ -29,7 +29,7 @@ QString scenery(Window& w) {
 }
 std::size_t left(Window& w) {
     REQUIRE(w.session->auditor().isFresh());
-    return w.session->auditor().audit()->findings.size();
+    return w.session->auditor().audit()->flaws.size();
 }
 } // namespace
 

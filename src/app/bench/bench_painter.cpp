@@ -60,7 +60,7 @@ void BenchPainter::paint() {
     zero();
     playheadTool();
     selection();
-    findings();
+    flaws();
     bridges();
     collision();
     points();

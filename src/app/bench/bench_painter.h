@@ -33,7 +33,7 @@ private:
     void clamps();
     void zero();
     void selection();
-    void findings();
+    void flaws();
     void bridges();
     void collision();
     void points();

@@ -98,10 +98,10 @@ void BenchPainter::selection() {
 }
 
 /// A ring at each finding of the audit, the one being looked at with a cross.
-void BenchPainter::findings() {
+void BenchPainter::flaws() {
     if (!facts_.audit) return;
     constexpr std::size_t most = 2000; // beyond that rings hide the drawing
-    const auto& all = facts_.audit->findings;
+    const auto& all = facts_.audit->flaws;
     painter_.setBrush(Qt::NoBrush);
     for (std::size_t i = 0; i < std::min(all.size(), most); ++i) {
         const bool now = static_cast<int>(i) == facts_.auditCurrent;

@@ -98,7 +98,7 @@ void Auditor::refresh() {
 
 void Auditor::walk(mend::Fault fault) {
     if (!isFresh()) return;
-    const auto& all = audit_->findings;
+    const auto& all = audit_->flaws;
     const int count = static_cast<int>(all.size());
     for (int k = 1; k <= count; ++k) {
         const int i = (std::max(current_, -1) + k + count) % count;
@@ -128,7 +128,7 @@ void Auditor::previewCurrent() {
     };
     session_.background().run(
         "mend-look", tr("Looking at what mending does"),
-        [art = of_, one = audit_->findings[static_cast<std::size_t>(current_)], tolerances = tolerances(),
+        [art = of_, one = audit_->flaws[static_cast<std::size_t>(current_)], tolerances = tolerances(),
          blank = ofBlank_](Progress&) -> Result<Look> {
             const auto mended = mend::withMended(*art, std::span(&one, 1), tolerances, blank);
             if (!mended) return mended.problem();
@@ -147,7 +147,7 @@ void Auditor::previewCurrent() {
 void Auditor::mendCurrent() {
     if (!isFresh() || current_ < 0) return;
     repair(tr("Mend one"),
-           [art = of_, one = audit_->findings[static_cast<std::size_t>(current_)], tolerances = tolerances(),
+           [art = of_, one = audit_->flaws[static_cast<std::size_t>(current_)], tolerances = tolerances(),
             blank = ofBlank_](Progress&) { return mend::withMended(*art, std::span(&one, 1), tolerances, blank); });
 }
 

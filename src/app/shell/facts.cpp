@@ -44,8 +44,8 @@ CardFacts mendCard(const Session& s) {
     card.second = counts.open == 0 ? QObject::tr("all closed")
                                    : counted(counts.open, QObject::tr("open line"), QObject::tr("open lines"));
     card.state = State::ready;
-    if (const auto audit = s.auditor().audit(); audit && s.auditor().isFresh() && !audit->findings.empty())
-        card.state = State::look, card.stateWords = QObject::tr("%1 to mend").arg(audit->findings.size());
+    if (const auto audit = s.auditor().audit(); audit && s.auditor().isFresh() && !audit->flaws.empty())
+        card.state = State::look, card.stateWords = QObject::tr("%1 to mend").arg(audit->flaws.size());
     return card;
 }
 

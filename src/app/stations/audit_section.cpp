@@ -92,7 +92,7 @@ void AuditSection::refresh() {
     const auto& auditor = session_.auditor();
     const auto audit = auditor.audit();
     const bool fresh = auditor.isFresh();
-    const std::size_t count = audit ? audit->findings.size() : 0;
+    const std::size_t count = audit ? audit->flaws.size() : 0;
     verdict_->setText(!fresh ? tr("Looking…") : count ? tr("%1 to mend").arg(count) : tr("Nothing to mend."));
     // Whether a border is one, a person has to say.
     all_->setVisible(count > (audit ? audit->count(mend::Fault::border) : 0));
@@ -109,10 +109,10 @@ void AuditSection::refresh() {
     current_->setVisible(some);
     one_->setVisible(some);
     if (some) {
-        const auto& finding = audit->findings[static_cast<std::size_t>(now)];
-        const auto* item = artwork::find(*session_.job().artwork, finding.item);
+        const auto& flaw = audit->flaws[static_cast<std::size_t>(now)];
+        const auto* item = artwork::find(*session_.job().artwork, flaw.item);
         current_->setText(tr("%1: %2.").arg(item ? QString::fromStdString(item->name) : tr("Drawing"),
-                                            QString::fromStdString(finding.what)));
+                                            QString::fromStdString(flaw.what)));
         if (!auditor.wouldDo().isEmpty())
             current_->setText(current_->text() + QLatin1Char(' ') + tr("Mended: %1.").arg(auditor.wouldDo()));
     }
