@@ -43,7 +43,7 @@ Result<void> Streamer::Counted::begun() {
     stops_.clear();
     seconds_.clear();
     longest_ = 0;
-    auto reader = program::Interpreter({.touches = true, .turn = "ABC"});
+    auto reader = program::Interpreter({.touches = true, .wear = true, .turn = "ABC"});
     long number = 0;
     for (const auto& line : s_.lines_) {
         ++number;

@@ -37,19 +37,22 @@ struct Restart {
 enum class Last { cutAgain, left };
 
 Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run& run, long doneLine, Last last) {
-    program::Interpreter reader({.beam = run.beam, .beamScale = run.beamScale, .turn = run.turn});
+    program::Interpreter reader({.beam = run.beam, .beamScale = run.beamScale, .wear = run.wear, .turn = run.turn});
     reader.setPosition({0, 0, (run.beam ? 0 : run.travel) - run.zeroZ});
-    std::optional<Before> lastCut; // before the last finished move, when it was a cut
-    std::optional<Before> behind;  // before the first line that is not done
+    std::optional<Before> lastCut;  // before the last finished move, when it was a cut
+    std::optional<Before> behind;   // before the first line that is not done
+    std::optional<Before> straight; // before the line that the controller last began to make up for wear on
     Restart out;
     bool left = false, settled = false;
     for (long i = 1; i <= static_cast<long>(lines.size()); ++i) {
         const Before before{i, reader.modes(), reader.position()};
         if (i == doneLine + 1) behind = before;
+        const int wore = before.modes.wear;
         auto line = reader.read(lines[static_cast<std::size_t>(i - 1)]);
         if (!line) return line.problem().within(fmt::format("line {}", i));
         const auto isCut = [](const auto& m) { return m.kind != toolpath::Move::Kind::rapid; };
         const bool cuts = std::any_of(line->moves.begin(), line->moves.end(), isCut);
+        if (i <= doneLine && wore == 40 && reader.modes().wear != 40) straight = before;
         if (i <= doneLine) {
             if (!line->moves.empty() && last == Last::cutAgain) lastCut = cuts ? std::optional(before) : std::nullopt;
             continue;
@@ -62,6 +65,8 @@ Result<Restart> restartOf(const std::vector<std::string_view>& lines, const Run&
     if (!left || !behind)
         return Problem{.what = "The run was finished; nothing is left to resume.", .where = {}, .mend = {}};
     out.before = lastCut ? *lastCut : *behind;
+    // It can only begin to do so on the straight line that leads in: from there all of it is cut once more.
+    if (out.before.modes.wear != 40 && straight) out.before = *straight, lastCut = straight;
     // Beginning with a move before the change: its tool is asked for first, and the change itself comes again.
     if (lastCut) out.asksForTool = false;
     return out;

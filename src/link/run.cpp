@@ -26,6 +26,7 @@ Run runOf(const job::Job& job, const toolpath::Toolpath& path, const program::Pr
     run.beamScale = dialect.beamScale;
     run.decimals = dialect.decimals;
     run.turn = dialect.turn;
+    run.wear = dialect.wear;
     const auto frame = program::frameOf(job);
     run.zero = frame.zero;
     run.zeroZ = frame.z;

@@ -17,6 +17,7 @@ struct Run {
     bool beam = false;
     double beamScale = 1000;
     int decimals = 3;
+    bool wear = false; ///< G41 and G42 are the machine's
     std::string turn;  ///< letter of the axis that turns a knife; empty: none
     Vec2 zero;         ///< program zero on the sheet
     double zeroZ = 0;  ///< and its height above the stock's top

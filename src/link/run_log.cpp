@@ -25,7 +25,8 @@ template<class Io> void members(Io& io, Run& r) {
     io.need("dialect", r.dialect).need("beam", r.beam).need("beamScale", r.beamScale).need("decimals", r.decimals);
     io.need("zeroX", r.zero.x).need("zeroY", r.zero.y).need("zeroZ", r.zeroZ).need("travel", r.travel);
     io.need("spinUp", r.spinUp)
-        .need("steps", r.steps)("machine", r.machine)("conversation", r.conversation)("board", r.board)("turn", r.turn);
+        .need("steps", r.steps)("machine", r.machine)("conversation",
+                                                      r.conversation)("board", r.board)("turn", r.turn)("wear", r.wear);
     if (Io::reads && print != r.fingerprint())
         throw json_members::Fault{"the program in the log is not the one that was run", {"program"}};
 }

@@ -47,6 +47,7 @@ public:
             if (auto fine = step(meant_.steps[s], first, next); !fine) return fine;
             if (auto fine = waits(meant_.steps[s], lineOf[s], first, next); !fine) return fine;
             if (auto fine = turns(meant_.steps[s], first, next); !fine) return fine;
+            if (auto fine = wear(meant_.steps[s], lineOf[s], first, next); !fine) return fine;
         }
         return end();
     }
@@ -143,6 +144,28 @@ private:
         return {};
     }
 
+    /// The controller makes up for wear where that was meant, on the side that was meant, and nowhere else.
+    Result<void> wear(const toolpath::StepMoves& want, const std::vector<std::uint32_t>& lineOf, std::size_t first,
+                      std::size_t end) const {
+        struct Shifted {
+            std::uint32_t from, to; ///< lines, the last leads off
+            int side;
+        };
+        std::vector<Shifted> stretches;
+        if (dialect_.wear)
+            for (const auto& worn : want.worn)
+                stretches.push_back({lineOf[worn.first], lineOf[worn.end - 1], worn.left ? 41 : 42});
+        auto at = stretches.begin();
+        for (std::size_t i = first; i < end; ++i) {
+            const auto line = moves_[i].line;
+            while (at != stretches.end() && line >= at->to) ++at;
+            const int side = at != stretches.end() && line >= at->from ? at->side : 40;
+            if (const int have = said_.states[moves_[i].state].wear; have != side)
+                return bad(line, fmt::format("G{} is in force, G{} was meant.", have, side));
+        }
+        return {};
+    }
+
     /// A knife that the machine turns points along its way wherever it cuts, and in the stock it is turned on the spot
     /// no further than was meant.
     Result<void> turns(const toolpath::StepMoves& want, std::size_t first, std::size_t end) const {
@@ -221,6 +244,7 @@ private:
         const auto last = static_cast<std::uint32_t>(said_.lines);
         if (said_.atEnd.spindle != 5)
             return bad(last, meant_.byBeam() ? "The beam is left on (no M5)." : "The spindle is left on (no M5).");
+        if (said_.atEnd.wear != 40) return bad(last, "The controller is left making up for wear (no G40).");
         if (said_.atEnd.mist || said_.atEnd.flood) return bad(last, "Air or coolant is left on (no M9).");
         return {};
     }

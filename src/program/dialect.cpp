@@ -34,7 +34,7 @@ template<class Io> void members(Io& io, Dialect& d) {
     io("beamScale", d.beamScale)("ending", d.ending)("comment", d.comment)("header", d.header);
     io("toolChange", d.toolChange)("start", d.start)("stop", d.stop)("pause", d.pause)("footer", d.footer);
     io("air", d.air)("airOff", d.airOff)("pierce", d.pierce)("heights", d.heights);
-    io("turn", d.turn);
+    io("turn", d.turn)("wear", d.wear);
     d.units = units == UnitsWord::mm ? Units::mm : Units::inch;
 }
 
@@ -63,6 +63,7 @@ Result<void> checked(const Dialect& dialect) {
     const bool turns = dialect.turn == "A" || dialect.turn == "B" || dialect.turn == "C";
     if (!dialect.turn.empty() && (!turns || dialect.process != shop::Process::blade || dialect.plotter))
         return bad("turn is A, B or C, and a blade's.");
+    if (dialect.wear && dialect.process != shop::Process::rotary) return bad("wear is a cutter's.");
     if (dialect.lineNumbers < 0 || dialect.lineNumbers > 1000) return bad("lineNumbers must be 0 to 1000.");
     if (dialect.ending.empty() || dialect.ending.find('/') != std::string::npos)
         return bad("ending must be a plain file ending.");

@@ -23,6 +23,7 @@ struct Dialect {
     int decimals = 3; ///< of coordinates
     int feedDecimals = 0;
     bool cycles = false; ///< holes by G81, G83 and G73 (RS274/NGC 3.5.16), each with all its words; else written out
+    bool wear = false;   ///< a controller that shifts the way by its table of wear (G41, G42, G40)
     bool modal = true;   ///< leave out words that do not change
     /// What it is for. A beam: power in S on feed moves, no heights; a blade: heights, and no spindle.
     shop::Process process = shop::Process::rotary;

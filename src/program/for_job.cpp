@@ -77,8 +77,9 @@ std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& 
                            .where = {},
                            .mend = "Open it yourself, or give the dialect its `air` and `airOff` lines."});
     }
-    std::string eased, turned;
+    std::string eased, turned, worn;
     for (const auto& step : path.steps) {
+        if (!step.worn.empty()) worn += fmt::format("{}“{}”", worn.empty() ? "" : ", ", step.name);
         if (step.eased) eased += fmt::format("{}“{}”", eased.empty() ? "" : ", ", step.name);
         if (step.tool.isTurned()) turned += fmt::format("{}“{}”", turned.empty() ? "" : ", ", step.name);
     }
@@ -90,6 +91,13 @@ std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& 
                                            eased),
                        .where = {},
                        .mend = "Set its power in corners to 100 %."});
+    if (!worn.empty() && !dialect.wear)
+        out.push_back(
+            {.what = fmt::format("{} leaves the tool's wear to the controller, and the dialect has no words for "
+                                 "that: it is cut as the path has it.",
+                                 worn),
+             .where = {},
+             .mend = "If the controller knows G41 and G42, say so in the dialect (`wear`)."});
     if (!turned.empty() && dialect.turn.empty())
         out.push_back({.what = fmt::format("The program says no angles for the knife of {}: the machine has to turn it "
                                            "by itself.",
@@ -122,7 +130,8 @@ std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& 
 
 ReadOptions readOptionsFor(const job::Job& job, const Dialect& dialect) {
     ReadOptions options;
-    options.interpreter = {.beam = dialect.beam(), .beamScale = dialect.beamScale, .turn = dialect.turn};
+    options.interpreter = {
+        .beam = dialect.beam(), .beamScale = dialect.beamScale, .wear = dialect.wear, .turn = dialect.turn};
     options.frame = frameOf(job);
     options.tools = job.tools;
     options.blade = dialect.process == shop::Process::blade;
@@ -253,7 +262,8 @@ Sample sampleOf(const Dialect& dialect) {
         return {program.text, same ? std::nullopt : std::optional(same.problem())};
     }
     ReadOptions options;
-    options.interpreter = {.beam = dialect.beam(), .beamScale = dialect.beamScale, .turn = dialect.turn};
+    options.interpreter = {
+        .beam = dialect.beam(), .beamScale = dialect.beamScale, .wear = dialect.wear, .turn = dialect.turn};
     options.blade = dialect.process == shop::Process::blade;
     options.startHeight = path.travel;
     for (const auto& moves : path.steps) options.tools.push_back(moves.tool);

@@ -96,7 +96,7 @@ Result<Interpreter::Line> Interpreter::read(std::string_view text) {
         }
     }
     for (const char letter : {'A', 'B', 'C', 'U', 'V', 'W', 'D', 'E'})
-        if (words[letter] && options_.turn.find(letter) == std::string::npos)
+        if (words[letter] && !(letter == 'D' && options_.wear) && options_.turn.find(letter) == std::string::npos)
             return bad(fmt::format("{} words are not supported: this is a three-axis machine.", letter));
     if (words['N']) line.number = std::lround(*words['N']);
     // Order of execution as in RS274/NGC 3.8: feed, speed, tool, spindle, dwell, modes, motion, stop.
@@ -199,12 +199,16 @@ Result<void> Interpreter::gWords(const Words& words, Line& line) {
             if (g != 540)
                 unread(fmt::format("The program uses the work offset G{}; it is taken for the zero.", modes_.offset));
             break;
-        case 400:
+        case 400: modes_.wear = 40; break;
         case 610:
         case 640:
         case 940: break;
         case 410:
-        case 420: return bad("Cutter compensation in the controller (G41, G42) is not supported.");
+        case 420:
+            if (!options_.wear) return bad("Cutter compensation in the controller (G41, G42) is not supported.");
+            if (!words['D']) return bad(fmt::format("G{} needs the number of the tool's wear (D).", g / 10));
+            modes_.wear = g / 10;
+            break;
         case 930:
         case 950: return bad("Only feed per minute (G94) is supported.");
         default:

@@ -40,7 +40,8 @@ public:
         bool beam = false;       ///< S is beam power while M3/M4 is on
         double beamScale = 1000; ///< S for full power
         bool touches = false;    ///< G38.2 is read, as a controller does; a program that touches is refused
-        std::string turn = {};   ///< letters of axes that turn a knife, each taken for the one there is; else refused
+        bool wear = false; ///< G41 and G42 are taken for what makes up for wear, of which there is none; else refused
+        std::string turn = {}; ///< letters of axes that turn a knife, each taken for the one there is; else refused
     };
     Interpreter() = default;
     explicit Interpreter(const Options& options) : options_(options) {}
@@ -69,6 +70,7 @@ public:
         int offset = 54;                   ///< work offset, 54 to 59
         int toolOffset = 49;               ///< 43 or 49
         bool mist = false, flood = false;  ///< M7, M8: air or coolant
+        int wear = 40;                     ///< 40, 41 or 42
         double turned = 0, turnedFrom = 0; ///< ° that a knife points to, behind the line and before it
         struct Cycle {
             double z = 0, r = 0, q = 0, initial = 0;

@@ -67,6 +67,7 @@ public:
             auto wait = step.waits.begin();
             auto hole = step.drillings.begin();
             auto turn = step.turns.begin();
+            auto worn = step.worn.begin();
             for (std::size_t i = 0; i < step.moves.size(); ++i) {
                 if (dialect_.cycles && hole != step.drillings.end() && hole->first == i) {
                     cycle(*hole);
@@ -77,6 +78,10 @@ public:
                 for (; wait != step.waits.end() && wait->before == i; ++wait)
                     wait->power > 0 ? templates(dialect_.pierce, &step, &*wait) : dwell(wait->seconds);
                 for (; turn != step.turns.end() && turn->before == i; ++turn) turnTo(turn->to);
+                if (dialect_.wear && worn != step.worn.end()) {
+                    if (i == worn->first) before_ = fmt::format("G4{} D{}", worn->left ? 1 : 2, step.tool.number);
+                    if (i + 1 == worn->end) before_ = "G40", ++worn;
+                }
                 const Vec2 from = at_;
                 out_.lineOf.back().push_back(one(step.moves[i]));
                 if (turned_ && step.moves[i].kind == Move::Kind::arc)
@@ -163,6 +168,7 @@ private:
         if (!out_.text.empty() && out_.text.back() != '\n') out_.text += ' ';
     }
     void motionWord(int word) {
+        if (!before_.empty()) space(), out_.text += std::exchange(before_, {});
         if (word == word_ && dialect_.modal) return;
         word_ = word;
         space();
@@ -347,6 +353,7 @@ private:
     double feed_ = -1, power_ = -1;
     bool heights_ = false; ///< Z is said
     bool airOn_ = false;
+    std::string before_;                                    ///< words that the next line begins with
     bool turned_ = false;                                   ///< the step's knife is turned by the machine
     double angle_ = 0;                                      ///< ° that it points to
     double said_ = std::numeric_limits<double>::infinity(); ///< the same, as the program has it

@@ -19,7 +19,7 @@ Vec3 minus(Vec3 a, Vec3 b) { return {a.x - b.x, a.y - b.y, a.z - b.z}; }
 
 StandIn::StandIn(const shop::Machine& machine, Faults faults, link::Conversation talk)
     : machine_(machine), talk_(std::move(talk)), faults_(std::move(faults)), random_(faults_.seed),
-      reader_({.beam = machine.mainProcess() == shop::Process::beam, .touches = true, .turn = "ABC"}),
+      reader_({.beam = machine.mainProcess() == shop::Process::beam, .touches = true, .wear = true, .turn = "ABC"}),
       travel_(machine) {
     // Machine zero is the bed's lower left corner with the head fully up; the first work zero is there too.
     greet();

@@ -161,6 +161,7 @@ private:
             const double sink =
                 std::min(lengthOf(follow_.leadIn->first, follow_.leadIn->second) * slope(), z + depths.front());
             z -= sink;
+            onto_ = pen_.count();
             pen_.along({follow_.leadIn->second}, z, leadFeed(ramp_));
         }
         for (const double depth : depths) {
@@ -186,6 +187,7 @@ private:
         for (const double depth : passes()) {
             pen_.goOver(follow_.begins());
             pen_.sinkTo(-depth, before);
+            onto_ = pen_.count();
             if (follow_.leadIn) pen_.along({follow_.leadIn->second}, -depth, leadFeed(follow_.rates.feed));
             stretch(0, ruler_.length() + follow_.overlap, -depth, -depth);
             leave();
@@ -194,7 +196,9 @@ private:
         }
     }
     void leave() {
-        if (follow_.leadOut) pen_.along({*follow_.leadOut}, pen_.at().z, leadFeed(follow_.rates.feed));
+        if (!follow_.leadOut) return;
+        pen_.along({*follow_.leadOut}, pen_.at().z, leadFeed(follow_.rates.feed));
+        if (follow_.wearLeft) pen_.worn(onto_, *follow_.wearLeft);
     }
     /// Pass after pass from the start; each ramps down along the line and back before it cuts the whole of it.
     void oneWay() {
@@ -245,6 +249,7 @@ private:
     Pen& pen_;
     Ruler ruler_;
     double thickness_, tabHalf_, ramp_, tabTop_ = 0;
+    std::size_t onto_ = 0; ///< where the last lead in begins
 };
 
 } // namespace

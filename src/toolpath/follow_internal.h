@@ -18,7 +18,8 @@ struct Follow {
     plan::Rates rates;
     plan::Beam beam;
     plan::Entry entry = plan::Entry::ramp;
-    double rampAngle = 5;     ///< degrees
+    double rampAngle = 5;              ///< degrees
+    std::optional<bool> wearLeft = {}; ///< the controller makes up for wear, with the tool on the part's left, or right
     double dash = 0, gap = 0; ///< mm that a beam burns at a time and leaves between; no dash: all, but for the tabs
 
     [[nodiscard]] Vec2 begins() const { return leadIn ? leadIn->first : centre.start; }

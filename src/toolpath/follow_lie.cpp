@@ -84,6 +84,8 @@ OnLie onLie(const Toolpath& path, const job::Lie& lie) {
         }
         begins.push_back(step.moves.size());
         for (auto& wait : step.waits) wait.before = begins[wait.before];
+        for (auto& turn : step.turns) turn.before = begins[turn.before];
+        for (auto& worn : step.worn) worn.first = begins[worn.first], worn.end = begins[worn.end];
         for (auto& hole : step.drillings) {
             const double height = old.onBoard ? 0 : lie.at(hole.at);
             hole.first = begins[hole.first], hole.end = begins[hole.end];

@@ -130,6 +130,14 @@ struct Turn {
     friend bool operator==(const Turn&, const Turn&) = default;
 };
 
+/// Moves that the controller may shift to the side by what its table says of the tool's wear: the first comes onto the
+/// way in a straight line, the last leaves it so.
+struct Worn {
+    std::size_t first = 0, end = 0; ///< moves [first, end)
+    bool left = false;              ///< the tool is on the left of the part's edge, looking along
+    friend bool operator==(const Worn&, const Worn&) = default;
+};
+
 /// A hole drilled straight down, in moves as written out, which a dialect may say in one word: from over the hole at
 /// travel height and back up there.
 struct Drilling {
@@ -161,6 +169,7 @@ struct StepMoves {
     std::vector<Run> runs;                ///< of all scans
     std::vector<Wait> waits;              ///< in the order of the moves
     std::vector<Turn> turns = {};         ///< likewise, of a knife that the machine turns
+    std::vector<Worn> worn = {};          ///< likewise
     bool eased = false;                   ///< a beam is weakened where the machine is slower than asked
     std::vector<Drilling> drillings = {}; ///< likewise
     std::vector<Cut> cuts;

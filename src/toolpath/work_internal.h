@@ -66,6 +66,8 @@ public:
     }
     [[nodiscard]] std::size_t count() const { return out_.moves.size(); }
     void lift() { rapid({at_.x, at_.y, work_.travel}); }
+    /// For what it has done since `first`, the count of moves then, the controller makes up for wear.
+    void worn(std::size_t first, bool left) { out_.worn.push_back({first, out_.moves.size(), left}); }
     /// mm/min straight up.
     [[nodiscard]] double climbFeed() const { return work_.job.machine.maxFeedZ; }
     /// Turns the knife into this direction, the short way round.

@@ -196,6 +196,8 @@ TEST_CASE("run log: it holds the whole run, all attempts add up, and nothing tha
     const auto whole = *realDisk().read(file);
     CHECK(link::loggedIn(whole + "done 22")->done == 12);
     CHECK(link::loggedIn(whole + "done 22\nfinished\n")->finished);
+    for (const char* spoilt : {"done 22x\n", "done \n", "done x22\n", "done 99999999999999999999999\n"})
+        CHECK(link::loggedIn(whole + spoilt)->done == 12);
     // The program has to be the one that the log says it is.
     auto bent = whole;
     bent.replace(bent.find("X50"), 3, "X51");
@@ -270,6 +272,8 @@ TEST_CASE("resume: a beam's focus is where the line has it", "[safety]") {
     for (std::string line; std::getline(in, line);)
         if (++number; line.find("Z-1.6") != std::string::npos) third = number;
     REQUIRE(third > 0);
+    CHECK(run.machine == job.machine.key); // whose zero and times these are
+    CHECK(run.conversation == job.machine.conversation);
     const auto rest = link::resumed(run, third + 2);
     REQUIRE(rest);
     CHECK(rest->text.find("G0 Z-1.6\n") != std::string::npos);

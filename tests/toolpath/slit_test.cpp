@@ -106,11 +106,15 @@ TEST_CASE("slit: a kiss cut stops in the film, corners turn higher where asked, 
     CHECK(tip.lowest == Approx(-0.2));
     // Wherever the tip stands still at a corner it is up at 0.05.
     int turning = 0;
-    for (const auto& move : kiss.steps[0].moves)
+    for (std::size_t i = 1; i < kiss.steps[0].moves.size(); ++i) {
+        const auto &move = kiss.steps[0].moves[i], &before = kiss.steps[0].moves[i - 1];
         if (move.kind == Move::Kind::arc) {
             CHECK(move.to.z == Approx(-0.05));
             ++turning;
         }
+        // Up and down it goes where it stands, never on its way.
+        if (distance(move.to.flat(), before.to.flat()) > 1e-9) CHECK(move.to.z == before.to.z);
+    }
     CHECK(turning >= 4);
     CHECK_FALSE(kiss.steps[0].cuts[0].intent.frees);
 

@@ -100,6 +100,10 @@ DialectDialog::DialectDialog(const program::Dialect& dialect, QWidget* parent) :
     cycles_->setObjectName("dialectCycles");
     connect(cycles_, &QCheckBox::toggled, this, &DialectDialog::look);
     left->addWidget(cycles_);
+    wear_ = new QCheckBox(tr("The controller makes up for wear (G41, G42)"));
+    wear_->setObjectName("dialectWear");
+    connect(wear_, &QCheckBox::toggled, this, &DialectDialog::look);
+    left->addWidget(wear_);
     heights_ = new QCheckBox(tr("Z where the focus goes down"));
     heights_->setObjectName("dialectHeights");
     connect(heights_, &QCheckBox::toggled, this, &DialectDialog::look);
@@ -168,6 +172,8 @@ void DialectDialog::show(const program::Dialect& d) {
     numbers_->setQuantity(d.lineNumbers);
     modal_->setChecked(d.modal);
     cycles_->setChecked(d.cycles);
+    wear_->setChecked(d.wear);
+    wear_->setVisible(d.process == shop::Process::rotary);
     heights_->setChecked(d.heights);
     heights_->setVisible(d.beam());
     for (std::size_t i = 6; i < lines_.size(); ++i) labels_[i]->setVisible(d.beam()), lines_[i]->setVisible(d.beam());
@@ -191,6 +197,7 @@ program::Dialect DialectDialog::dialect() const {
     d.decimals = whole(decimals_), d.feedDecimals = whole(feedDecimals_), d.lineNumbers = whole(numbers_);
     d.modal = modal_->isChecked();
     d.cycles = cycles_->isChecked();
+    d.wear = wear_->isChecked();
     d.heights = heights_->isChecked() && d.beam();
     const std::array<std::vector<std::string>*, 9> all{&d.header, &d.toolChange, &d.start,  &d.stop,  &d.pause,
                                                        &d.footer, &d.air,        &d.airOff, &d.pierce};

@@ -34,7 +34,7 @@ private:
     QLineEdit *key_, *title_, *ending_, *comment_;
     WordChoice *units_, *arcs_;
     QuantityField *decimals_, *feedDecimals_, *numbers_;
-    QCheckBox *modal_, *cycles_, *heights_;
+    QCheckBox *modal_, *cycles_, *wear_, *heights_;
     std::array<QPlainTextEdit*, 9>
         lines_{}; ///< header, tool change, start, stop, pause, footer, air on and off, pierce
     std::array<QLabel*, 9> labels_{};

@@ -48,6 +48,7 @@ constexpr std::array<std::string_view, 3> holdWords = {"none", "tabs", "skin"};
 constexpr std::array<std::string_view, 2> tabWords = {"upright", "sloped"};
 constexpr std::array<std::string_view, 4> reliefWords = {"none", "corner", "long edge", "short edge"};
 
+constexpr std::array<std::string_view, 2> wearWords = {"in the path", "by the controller"};
 constexpr std::array<std::string_view, 2> sharedWords = {"cut twice", "cut once"};
 constexpr std::array<std::string_view, 2> leadWords = {"arc", "straight"};
 constexpr std::array<std::string_view, 2> leadsWords = {"in only", "in and out"};
@@ -64,6 +65,7 @@ constexpr Choice choices[] = {
     entryChoice<K>(),
     {"leads", "Leads", leadsWords, Place::entry, byCutting, wordIn<K, &K::leadsOut>, putWord<K, &K::leadsOut>},
     {"leadBy", "Led by", leadWords, Place::entry, byCutting, wordIn<K, &K::leadBy>, putWord<K, &K::leadBy>},
+    {"wear", "Tool's wear", wearWords, Place::entry, byRotary, wordIn<K, &K::wear>, putWord<K, &K::wear>},
 };
 
 constexpr shop::ToolKind tools[] = {shop::ToolKind::endMill,  shop::ToolKind::ball,        shop::ToolKind::laser,

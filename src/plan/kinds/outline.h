@@ -39,6 +39,7 @@ struct Outline {
     double finishFeed = 0;   ///< mm/min of that last one; 0: as the others
     double overlap = 0;      ///< mm that it runs on past its start in the end
     Relief relief = Relief::none;
+    bool wear = false;             ///< the controller makes up for the tool's wear, by a table of its own
     bool shared = false;           ///< parts as far apart as the tool is wide have the cut between them in common
     std::vector<EdgePlace> tabs;   ///< outlines with a tab here have only these
     std::vector<EdgePlace> starts; ///< where outlines are begun, at most once each; others where it suits

@@ -265,7 +265,21 @@ private:
             follow.centre = std::move(reliefs.path);
             intent.reliefs = std::move(reliefs.stretches);
         }
+        if (outline_.wear && side_ != plan::Side::on && !work_.byBeam()) leaveWear(follow);
         return followed(work_, std::move(intent), contour_.size, std::move(follow));
+    }
+    /// To the controller, which can do that from one straight line to another.
+    void leaveWear(Follow& follow) {
+        const bool leads = outline_.leadBy == plan::LeadBy::straight && follow.leadIn && follow.leadOut;
+        if (!leads || !follow.centre.closed || outline_.relief != plan::Relief::none) {
+            snag(Verdict::look, "The controller cannot make up for wear here; it is cut as the path has it.",
+                 outline_.relief != plan::Relief::none ? "Take the corner relief out."
+                                                       : "Lead in and out in straight lines, where there is room.");
+            return;
+        }
+        // Outside the part lies on the left of a way counter-clockwise, inside on its right.
+        const bool turnsLeft = areaOf(follow.centre) > 0;
+        follow.wearLeft = turnsLeft != (side_ == plan::Side::outside);
     }
     /// What the skin is, gently, when all else is done.
     void cutThrough(Follow follow, const plan::Depth& depth) {
