@@ -203,6 +203,14 @@ done
   + step slit Stickers + set Stickers layers=stickers "through=kiss cut" depth=0.1 "weeding=border and lines" pitch=30 \
   + step slit "Tear line" + set "Tear line" layers=crease dash=4 gap=1.5 force=120
 
+# The lining of the lamp crate, from thick card by a knife that the machine turns: wells first, a fold half through, edges last.
+"$cli" new crate.ferro --force --machine knife-1000 --material black-card --stock 600 400 5 --name "Lining of the lamp crate"
+"$cli" edit crate.ferro shape rectangle 30 30 330 230 corner=18 layer=edge + shape star 120 130 120 180 corners=5 inner=0.5 layer=wells \
+  + circle 240 130 80 wells + path "M 380 40 C 420 120 500 120 540 40 L 540 200 C 480 240 440 240 380 200 Z" edge flap + path "M 380 150 L 540 150" fold fold \
+  + step slit Wells knife-turned + set Wells layers=wells \
+  + step slit Fold knife-turned + set Fold layers=fold "through=kiss cut" depth=1.5 role=any \
+  + step slit Edges knife-turned + set Edges layers=edge
+
 # Badges: printed on film, found by their marks, cut by the knife.
 "$cli" new badges.ferro --force --machine roll-610 --material film --stock 300 200 0.15 --name "Badges for the crew"
 "$cli" edit badges.ferro picture heron-ink.png + size all 0 48 + place all 49 71 \

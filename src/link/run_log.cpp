@@ -27,6 +27,8 @@ template<class Io> void members(Io& io, Run& r) {
     io.need("spinUp", r.spinUp)
         .need("steps", r.steps)("machine", r.machine)("conversation",
                                                       r.conversation)("board", r.board)("turn", r.turn)("wear", r.wear);
+    if (Io::reads && r.turn != "" && r.turn != "A" && r.turn != "B" && r.turn != "C")
+        throw json_members::Fault{"a knife is turned by A, B or C", {"turn"}};
     if (Io::reads && print != r.fingerprint())
         throw json_members::Fault{"the program in the log is not the one that was run", {"program"}};
 }

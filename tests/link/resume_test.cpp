@@ -203,6 +203,10 @@ TEST_CASE("run log: it holds the whole run, all attempts add up, and nothing tha
     bent.replace(bent.find("X50"), 3, "X51");
     CHECK_FALSE(link::loggedIn(bent));
     CHECK_FALSE(link::loggedIn("start 22 lines\ndone 4\n"));
+    auto sly = whole; // what is put before a resumed program is no place for words of its own
+    REQUIRE(sly.find("\"turn\":\"\"") != std::string::npos);
+    sly.replace(sly.find("\"turn\":\"\""), 9, "\"turn\":\"A0\\nM3 S9\"");
+    CHECK_FALSE(link::loggedIn(sly));
     // A fresh run keeps the log before it; a file that is no log, or a link to one, is let alone.
     REQUIRE(link::RunLog::begun(file, run));
     CHECK(link::loggedIn(*realDisk().read(folder.path / "kit.runlog.before"))->done == 12);

@@ -1,7 +1,9 @@
 // What the proof says of grooves, bevels and reliefs: nothing where they are right, the place and the size where not.
+#include "geometry/measure.h"
 #include "proof/proof.h"
 #include "support/jobs.h"
 #include "support/proofs.h"
+#include "support/toolpaths.h"
 
 using namespace ferro;
 using namespace ferro::test;
@@ -107,4 +109,43 @@ TEST_CASE("findings: what is held by a skin is not told that it leaves no tabs")
     CHECK_FALSE(has(findingsOf(job), "leaves no tabs"));
     CHECK_FALSE(has(findingsOf(job), "loose"));
     CHECK(has(findingsOf(set(set(set(job, "hold", "tabs"), "through", "to depth"), "depth", "4")), "leaves no tabs"));
+}
+
+TEST_CASE(
+    "deviation: a point that sinks past a corner cuts into it most where it is nearest, between the ends of its move",
+    "[safety]") {
+    // The corner of the part stands into an area like an L; the way by it is put in by hand.
+    const Ring area = ring("20,20 140,20 140,60 80,60 80,120 20,120");
+    auto job = drawn(fresh(), {{pathOf(area, true), {}}}, "letters");
+    job = set(set(stepped(job, "groove", "v-60"), "layers", "letters"), "depth", "9");
+    auto path = planned(job);
+    for (const double off : {0.0, 0.3, 0.6, 0.8})
+        for (const double sink : {0.0, 0.4, 1.5}) {
+            const Vec2 from = Vec2{74, 66} - Vec2{off, off}, to = Vec2{86, 54} - Vec2{off, off};
+            const toolpath::Vec3 high{from.x, from.y, -2}, low{to.x, to.y, -2 - sink};
+            auto& step = path.steps[0];
+            step.cuts.resize(1);
+            step.cuts[0].first = 0, step.cuts[0].end = 4;
+            step.moves = {toolpath::Move::rapid({from.x, from.y, path.travel}), toolpath::Move::line(high, 300),
+                          toolpath::Move::line(low, 900), toolpath::Move::rapid({to.x, to.y, path.travel})};
+            double truth = -1e9;
+            Vec2 where;
+            for (int k = 0; k <= 4000; ++k) {
+                const double t = k / 4000.0;
+                const Vec2 p = lerp(from, to, t);
+                double near = 1e9;
+                for (std::size_t i = 0; i < area.size(); ++i)
+                    near = std::min(near, distanceToLine(p, area[i], area[(i + 1) % area.size()]));
+                // A V of 60° is as wide as it is deep, over √3 to each side, and has a tip.
+                const double deep = step.tool.tip / 2 + (2 + sink * t) / std::sqrt(3.0) - near;
+                if (deep > truth) truth = deep, where = p;
+            }
+            CAPTURE(off, sink, truth);
+            Progress progress;
+            const auto found = proof::deviationOf(path, progress);
+            REQUIRE(found);
+            CHECK(found->cutInto == Approx(truth).margin(0.003));
+            CHECK(distance(found->cutIntoAt, {80, 60}) < 0.3);
+            CHECK(distance(where, {80, 60}) < off * 1.5 + 0.5);
+        }
 }
