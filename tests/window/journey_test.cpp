@@ -419,11 +419,13 @@ TEST_CASE("the queue counts what was run, lays the next sheet out and says what 
     CHECK(w.job().sheet().id == second);
     CHECK(w.find<QLabel>("runPrompt")->text().contains("Lay “Sheet 2”"));
     CHECK(words->text().startsWith("Next: Sheet 2. 2 left"));
+    CHECK(app::cardsOf(*w.session)[5].second == "1 of 3 runs done");
     if (const auto shot = qgetenv("FERRO_TEST_SHOT"); !shot.isEmpty()) w.main->grab().save(QString::fromUtf8(shot));
     runIt();
     CHECK(w.find<QLabel>("runPrompt")->text().contains("1 of 2 done"));
     runIt();
     CHECK(words->text() == "All is done: 3 runs.");
+    CHECK(app::cardsOf(*w.session)[5].second == "finished");
     CHECK(QFile::exists(w.session->writer().runLogFile() + ".queue"));
     w.click("queueAnew");
     CHECK(words->text().contains("3 left"));

@@ -128,7 +128,12 @@ CardFacts runCard(const Session& s) {
     if (run.state == State_::running || run.state == State_::holding || run.state == State_::asking)
         card.second = QObject::tr("line %1 of %2").arg(run.done).arg(run.lines), card.state = State::underWay,
         card.stateWords = run.state == State_::running ? QObject::tr("running") : QObject::tr("waiting");
-    if (run.state == State_::finished) card.second = QObject::tr("finished"), card.state = State::ready;
+    const auto rounds = s.runner().rounds();
+    if (run.state == State_::finished && rounds.done > 0 && rounds.left > 0)
+        card.second = QObject::tr("%1 of %2 runs done").arg(rounds.done).arg(rounds.done + rounds.left),
+        card.state = State::underWay;
+    else if (run.state == State_::finished)
+        card.second = QObject::tr("finished"), card.state = State::ready;
     if (run.state == State_::stopped || run.state == State_::failed)
         card.second = QObject::tr("broken off after line %1").arg(run.done), card.state = State::look;
     return card;

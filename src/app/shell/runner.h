@@ -66,6 +66,12 @@ public:
     void resume();
     void stop();
 
+    /// How many runs of the job's queue are done, and how many are left after this one.
+    struct Rounds {
+        int done = 0, left = 0;
+    };
+    void noteRounds(Rounds rounds) { rounds_ = rounds; }
+    [[nodiscard]] Rounds rounds() const { return rounds_; }
     [[nodiscard]] const Facts& facts() const { return facts_; }
     [[nodiscard]] bool active() const;
     [[nodiscard]] bool hasStandIn() const { return standIn_ != nullptr; }
@@ -101,6 +107,7 @@ private:
     std::chrono::steady_clock::time_point answeredAt_; ///< its last blocks were, or later
     // Only the window's:
     Facts facts_;
+    Rounds rounds_;
     std::unique_ptr<QProcess> standIn_;
     QString standInDevice_;
     double standInPlate_ = 0;

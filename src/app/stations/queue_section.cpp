@@ -108,6 +108,7 @@ void QueueSection::refresh() {
         rows_[i].copies->setEnabled(idle);
         if (!rows_[i].copies->hasFocus()) rows_[i].copies->setValue(entry.copies);
     }
+    session_.runner().noteRounds({queue_.done(), queue_.left()});
     const auto* next = queue_.next();
     const auto seconds = queue_.secondsLeft();
     words_->setText(queue_.entries.empty() ? tr("No sheet has anything to cut.")
