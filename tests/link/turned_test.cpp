@@ -61,8 +61,9 @@ Seen seen(const std::string& text) {
             out.lifts += before.at('Z') < 0 && at['Z'] > 0;
             continue;
         }
-        if (at['Z'] >= 0) continue;
-        REQUIRE(motion != 0); // no rapid in the stock
+        if (std::min(at['Z'], before.at('Z')) >= 0) continue;
+        REQUIRE(at['Z'] == before.at('Z')); // down and up it goes where it stands
+        REQUIRE(motion != 0);               // no rapid in the stock
         double begins = 0, ends = 0;
         if (motion == 1) {
             begins = ends = std::atan2(to.y - from.y, to.x - from.x);
