@@ -17,7 +17,7 @@ namespace ferro::cli {
 namespace {
 
 struct Asked : MachineAsked {
-    std::string file, sheet, log, from;
+    std::string file, sheet, log, from, walk;
     bool resume = false, logged = false, yes = false, all = false, anew = false;
     int copies = 0;
     [[nodiscard]] std::string logFile() const { return log.empty() ? file + ".runlog" : log; }
@@ -58,7 +58,8 @@ int stream(const Asked& o, link::Streamer& machine, const link::Run& run, double
 
 struct Proven {
     link::Run run;
-    double seconds = 0; ///< that the machine's clock should show
+    double seconds = 0;            ///< that the machine's clock should show
+    std::vector<std::string> walk; ///< blocks that lead round it first, if that is asked for
 };
 
 /// The job as a run, if it may be run. The exit code else.
@@ -79,7 +80,11 @@ Result<Proven> proven(const Asked& o, int& exit) {
     const auto program = program::programFor(*job, proof->path, *dialect, program::Clearance::passed);
     if (!program) return program.problem();
     exit = fine;
-    return Proven{link::runOf(*job, proof->path, *program, *dialect), proof->timing.running()};
+    Proven ready{link::runOf(*job, proof->path, *program, *dialect), proof->timing.running(), {}};
+    if (!o.walk.empty())
+        ready.walk =
+            program::borderWalk(*job, proof->path, o.walk == "box" ? program::Border::box : program::Border::string);
+    return ready;
 }
 
 /// The logged run, if it may be gone on with: it has to be what the job still says, or be asked for as it is.
@@ -191,6 +196,8 @@ int run(const Asked& o, double& took) {
     auto& machine = **linked;
     if (auto placed = prepare(o, machine, ready->run.machine, ready->run.zero, ready->run.zeroZ); !placed)
         return complain(placed.problem());
+    for (const auto& block : ready->walk)
+        if (auto walked = machine.send(block, isInterrupted); !walked) return complain(walked.problem());
     // Only now: a log that was there is worth more than a run that cannot begin.
     auto log = link::RunLog::begun(o.logFile(), ready->run);
     if (!log) return complain(log.problem());
@@ -299,6 +306,8 @@ void addRun(Options& app, int& exit) {
     command.flag("--all", o->all, "the queue: sheet after sheet with a stop between, going on where it was left");
     command.option("--copies", o->copies, "with --all: so many of each sheet").range(1, 999);
     command.flag("--anew", o->anew, "with --all: as if none had been run");
+    command.option("--walk", o->walk, "go round all that is cut first, with nothing on: its box, or close round it")
+        .oneOf({"box", "string"});
     command.flag("--yes", o->yes, "answer tool changes and pauses at once");
     command.run([o, &exit] {
         watchForInterrupt();

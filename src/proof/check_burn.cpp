@@ -6,6 +6,23 @@
 
 namespace ferro::proof {
 
+/// Within what the machine's source does: below its least it does not burn evenly, above its most it wears.
+void Checker::power(const plan::Step& step, const plan::Beam& beam) {
+    const auto& machine = job.machine;
+    const auto tell = [&](const char* field, double is, double may, const char* how) {
+        setting(add(Verdict::look,
+                    fmt::format("“{}” asks for {:g} % of power, and “{}” {} {:g} %.", step.name, is, machine.name, how,
+                                may),
+                    is < may ? "Give it more power and a higher feed." : "Give it less power and a lower feed."),
+                step.id, fmt::format("{:g} %", may), field, fmt::format("{} %", may));
+    };
+    if (beam.power < machine.leastPower) tell("power", beam.power, machine.leastPower, "burns from");
+    if (beam.power > machine.mostPower) tell("power", beam.power, machine.mostPower, "is driven up to");
+    if (const auto* least = plan::fieldNamed(plan::kindOf(step), "least"); least && beam.power >= machine.leastPower)
+        if (const double is = plan::valueOf(*least, step); is < machine.leastPower && is < beam.power)
+            tell("least", is, machine.leastPower, "burns from");
+}
+
 /// Light enough to go through, not so much that it takes fire: against what the book has for the material, unless the
 /// settings were proven on it.
 void Checker::burns() {
@@ -19,6 +36,7 @@ void Checker::burns() {
         const auto* beam = step ? plan::beamIn(*step) : nullptr;
         const auto* rates = step ? plan::ratesIn(*step) : nullptr;
         if (!beam || !rates || beam->power <= 0 || moves.cuts.empty()) continue;
+        power(*step, *beam);
         const plan::Beginning here{moves.tool, material, job.machine, thickness};
         if (plan::provenFor(*step, here)) continue; // it was tried
         const double light = beam->power / rates->feed;

@@ -48,6 +48,7 @@ struct Checker {
     void uneven();
     void tabs();
     void burns();
+    void power(const plan::Step& step, const plan::Beam& beam);
     void sides();
     void takenTwice();
     void tops();

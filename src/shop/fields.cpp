@@ -19,6 +19,7 @@ constexpr Number<Thing> number(std::string_view name, std::string_view label, Me
 }
 
 constexpr auto spins = [](const Machine& m) { return m.does(Process::rotary); };
+constexpr auto burns = [](const Machine& m) { return m.does(Process::beam); };
 constexpr auto slits = [](const Machine& m) { return m.does(Process::blade); };
 constexpr Number<Machine> machineNumbers[] = {
     number<&Machine::bedX, Machine>("bedX", "Bed, across", Measure::length, 1, 100'000),
@@ -35,6 +36,8 @@ constexpr Number<Machine> machineNumbers[] = {
     number<&Machine::maxSpindle, Machine>("maxSpindle", "Quickest spindle", Measure::turns, 0, 1e6, spins),
     number<&Machine::toolChangeSeconds, Machine>("toolChangeSeconds", "A tool change", Measure::time, 0, 86'400, spins),
     number<&Machine::turnSpeed, Machine>("turnSpeed", "Turns a knife, °/s", Measure::plain, 1, 1e5, slits),
+    number<&Machine::leastPower, Machine>("leastPower", "Burns from", Measure::percent, 0, 100, burns),
+    number<&Machine::mostPower, Machine>("mostPower", "Driven up to", Measure::percent, 1, 100, burns),
     number<&Machine::holder, Machine>("holder", "Holder's width", Measure::length, 0, 1000, spins, "not known"),
     number<&Machine::hourCost, Machine>("hourCost", "Cost of an hour", Measure::plain, 0, 1e6, nullptr, "not reckoned"),
 };

@@ -31,6 +31,7 @@ template<class Io> void members(Io& io, Machine& m) {
     io("minSpindle", m.minSpindle)("maxSpindle", m.maxSpindle)("toolChangeSeconds", m.toolChangeSeconds);
     io("holder", m.holder)("hourCost", m.hourCost);
     if (Io::reads || m.does(Process::blade)) io("turnSpeed", m.turnSpeed);
+    if (Io::reads || m.does(Process::beam)) io("leastPower", m.leastPower)("mostPower", m.mostPower);
     io("dialect", m.dialect)("dialects", m.dialects)("conversation", m.conversation);
     if constexpr (Io::reads)
         if (const auto* kind = io.member("kind")) { // before machines had processes

@@ -56,6 +56,8 @@ struct Machine {
     double minSpindle = 0, maxSpindle = 24000; ///< rpm; laser: unused
     double toolChangeSeconds = 30;
     double turnSpeed = 360;               ///< °/s at which it turns a knife, where it does
+    double leastPower = 0;                ///< %, below which its beam does not burn evenly, or not at all
+    double mostPower = 100;               ///< %, that its source is to be driven with
     double hourCost = 0;                  ///< of an hour at it, in the shop's own money; 0: not reckoned
     double holder = 0;                    ///< mm, how wide the nut or chuck is that holds a tool; 0: not known
     std::string dialect;                  ///< key of the dialect its first process is written in

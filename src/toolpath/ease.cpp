@@ -75,7 +75,9 @@ void ease(StepMoves& step, Vec3 from, const shop::Machine& machine, double still
                 const Vec2 p = pointAt(begin.flat(), move.flat(), part.end);
                 bit.to = {p.x, p.y, begin.z + (move.to.z - begin.z) * part.end};
             }
-            bit.power = move.power * (still + (1 - still) * std::min(1.0, part.speed / feed));
+            // Never less than it burns with.
+            const double eased = move.power * (still + (1 - still) * std::min(1.0, part.speed / feed));
+            bit.power = std::min<double>(move.power, std::max(eased, machine.leastPower / 100));
             moves.push_back(bit);
         }
     }

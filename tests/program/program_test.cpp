@@ -1,3 +1,4 @@
+#include "geometry/measure.h"
 #include "program/agreement_internal.h"
 #include "program/for_job.h"
 #include "proof/proof.h"
@@ -171,4 +172,62 @@ TEST_CASE("dialect: a file with an impossible member is refused") {
     CHECK_FALSE(program::dialectFromText(R"({"units":"inch","decimals":3})"));
     CHECK_FALSE(program::dialectFromText(R"({"ending":"../nc"})"));
     CHECK(program::openDialect(realDisk(), "nobody").problem().mend.find("mill-mm") != std::string::npos);
+}
+
+TEST_CASE("border: it goes round all that is cut, near enough and never over it, at travel height with nothing on",
+          "[safety][property]") {
+    for (const char* machine : {"mill-600", "laser-700", "knife-600"}) {
+        const bool laser = machine == std::string("laser-700");
+        for (unsigned seed = 1; seed <= 5; ++seed) {
+            auto job = drawn(fresh(machine, laser               ? "poplar"
+                                            : machine[0] == 'k' ? "black-card"
+                                                                : "birch-ply"),
+                             {{curvedBlob(seed, {180, 150}, 50), {}}, {curvedBlob(seed + 9, {330, 210}, 30), {}}});
+            job = stepped(job, machine[0] == 'k' ? "slit" : "outline");
+            const auto path = planned(job);
+            CAPTURE(machine, seed);
+            double round[2] = {0, 0};
+            for (const auto by : {program::Border::box, program::Border::string}) {
+                const auto blocks = program::borderWalk(job, path, by);
+                REQUIRE(blocks.size() > 5);
+                const auto frame = program::frameOf(job);
+                std::vector<Vec2> corners;
+                bool off = false, high = laser;
+                for (const auto& block : blocks) {
+                    off |= block == "M5";
+                    CHECK(block.find("G1") == std::string::npos);
+                    if (const auto z = block.find("G0 Z"); z == 0)
+                        high = std::strtod(block.c_str() + 4, nullptr) + frame.z >= path.travel - 0.001;
+                    double x = 0, y = 0;
+                    if (std::sscanf(block.c_str(), "G0 X%lf Y%lf", &x, &y) != 2) continue;
+                    CHECK(off);
+                    CHECK(high); // before it goes anywhere
+                    corners.push_back(Vec2{x, y} + frame.zero);
+                }
+                CHECK(corners.front() == corners.back());
+                corners.pop_back();
+                Box box;
+                std::size_t over = 0;
+                toolpath::forEachMove(path, [&](const toolpath::StepMoves& step, std::size_t, toolpath::Vec3 from,
+                                                const toolpath::Move& move) {
+                    if (move.kind == toolpath::Move::Kind::rapid || (laser ? move.power <= 0 : move.to.z >= 0)) return;
+                    for (const double t : {0.0, 0.3, 0.7, 1.0}) {
+                        const Vec2 p = pointAt(from.flat(), move.flat(), t);
+                        box.take(p);
+                        double near = 1e9;
+                        for (std::size_t i = 0; i < corners.size(); ++i)
+                            near = std::min(near, distanceToLine(p, corners[i], corners[(i + 1) % corners.size()]));
+                        if (!contains(corners, p) || near < step.tool.radius()) ++over;
+                    }
+                });
+                CHECK(over == 0);
+                round[by == program::Border::string] = perimeterOf(corners);
+                Box walked;
+                for (const Vec2 p : corners) walked.take(p);
+                CHECK(walked.width() < box.width() + 2 * path.steps[0].tool.diameter + 0.2);
+            }
+            CHECK(round[1] < 0.95 * round[0]);
+        }
+    }
+    CHECK(program::borderWalk(fresh(), planned(fresh()), program::Border::box).empty());
 }

@@ -85,3 +85,25 @@ TEST_CASE("burn: too little light to go through and too much to be safe are told
     weak = job::withMaterial(weak, shop::withProven(weak.material, proven));
     CHECK_FALSE(says(proofed(weak), "of the light"));
 }
+
+TEST_CASE("burn: power that the machine's source does not give, or is not to give, is told with what would do") {
+    auto job = stepped(drawn(fresh("laser-700", "poplar"), {{rectangle({20, 20}, {60, 50}), {}}}), "scribe");
+    job = set(job, "power", "14");
+    job.machine.leastPower = 12, job.machine.mostPower = 90;
+    CHECK_FALSE(says(proofed(job), "burns from"));
+    for (const auto& [power, words] : {std::pair{"9", "burns from 12 %"}, {"95", "is driven up to 90 %"}}) {
+        const auto odd = set(job, "power", power);
+        const auto proof = proofed(odd);
+        CHECK(says(proof, words));
+        for (const auto& f : proof.findings)
+            if (f.fix && f.what.find(words) != std::string::npos) {
+                const auto mended = f.fix->apply(odd);
+                REQUIRE(mended);
+                CHECK_FALSE(says(proofed(*mended), words));
+            }
+    }
+    // Weakened in corners it stays at what burns.
+    const auto path = planned(set(job, "still", "0"));
+    for (const auto& move : path.steps[0].moves)
+        if (move.kind != toolpath::Move::Kind::rapid) CHECK(move.power > 0.1199);
+}

@@ -36,12 +36,15 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     zero_ = plainButton(tr("Zero is here"), "setZero");
     walk_ = plainButton(tr("Walk the border"), "borderWalk");
     homeRow->setSpacing(4);
-    for (auto* button : {home_, zero_, walk_}) {
+    walkClose_ = plainButton(tr("Walk close round"), "closeWalk");
+    walkClose_->setToolTip(tr("As near to what is cut as a tight string would go round it"));
+    for (auto* button : {home_, zero_}) {
         button->setStyleSheet("QPushButton { padding: 4px 5px; }");
         homeRow->addWidget(button);
     }
     homeRow->addStretch();
     set->add(homeRow);
+    set->add(buttonRow({walk_, walkClose_}));
     auto* axisRow = new QHBoxLayout;
     axisRow->setSpacing(4);
     const std::tuple<QString, const char*, QString, Runner::Then> axes[] = {
@@ -80,7 +83,8 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     connect(home_, &QPushButton::clicked, this, [this] { session_.runner().home(); });
     connect(zero_, &QPushButton::clicked, this,
             [this] { session_.runner().send({"G92 X0 Y0 Z0"}, Runner::Then::zeroSet); });
-    connect(walk_, &QPushButton::clicked, this, &RunSheet::borderWalk);
+    connect(walk_, &QPushButton::clicked, this, [this] { borderWalk(program::Border::box); });
+    connect(walkClose_, &QPushButton::clicked, this, [this] { borderWalk(program::Border::string); });
 
     feel_ = new FeelSection(session);
     column_->insertWidget(column_->count() - 1, feel_);
@@ -159,25 +163,13 @@ void RunSheet::jog(double x, double y, double z) {
     session_.runner().send({QStringLiteral("G21 G91 G0 X%1 Y%2 Z%3").arg(x * by).arg(y * by).arg(z * by), "G90"});
 }
 
-void RunSheet::borderWalk() {
-    if (!session_.prover().proof()) return;
-    ferro::Box box;
-    for (const auto& step : session_.prover().proof()->path.steps)
-        for (const auto& cut : step.cuts) {
-            box.take(boundsOf(cut.centre).grown(step.tool.radius()));
-            for (const auto& ring : cut.intent.area)
-                for (const Vec2 p : ring) box.take(p);
-        }
-    if (box.empty()) return;
-    const auto frame = program::frameOf(session_.job());
-    const Vec2 low = box.low - frame.zero, high = box.high - frame.zero;
-    const auto at = [](double x, double y) { return QStringLiteral("G0 X%1 Y%2").arg(x, 0, 'f', 3).arg(y, 0, 'f', 3); };
-    QStringList blocks{"G21 G90", "M5"};
-    // At travel height and with the beam off: even a faint beam marks.
-    if (session_.job().machine.does(shop::Process::rotary))
-        blocks << QStringLiteral("G0 Z%1").arg(session_.prover().proof()->path.travel - frame.z, 0, 'f', 3);
-    blocks << at(low.x, low.y) << at(high.x, low.y) << at(high.x, high.y) << at(low.x, high.y) << at(low.x, low.y);
-    session_.runner().send(blocks);
+void RunSheet::borderWalk(program::Border by) {
+    const auto proof = session_.prover().proof();
+    if (!proof) return;
+    QStringList blocks;
+    for (const auto& block : program::borderWalk(session_.job(), proof->path, by))
+        blocks << QString::fromStdString(block);
+    if (!blocks.isEmpty()) session_.runner().send(blocks);
 }
 
 void RunSheet::start() {
@@ -332,7 +324,7 @@ void RunSheet::refresh() {
     const auto& facts = session_.runner().facts();
     const bool active = session_.runner().active() || facts.feeling, connected = facts.connected;
     const bool noGo = !session_.prover().isFresh() || !session_.prover().proof()->mayRun();
-    for (auto* button : {home_, zero_, walk_}) button->setEnabled(connected && !active);
+    for (auto* button : {home_, zero_, walk_, walkClose_}) button->setEnabled(connected && !active);
     for (auto* button : axes_) button->setEnabled(connected && !active);
     // Looked up again for another machine, and after a run.
     if (const QString now = QStringLiteral("%1 %2 %3").arg(zeroKey()).arg(facts.homed).arg(active);
@@ -342,7 +334,7 @@ void RunSheet::refresh() {
     touch_->setEnabled(connected && !active && !facts.sending);
     last_->setEnabled(connected && facts.tellsPlace && !active && !facts.sending && facts.homed &&
                       facts.status.state == link::MachineState::resting && hasLastZero_);
-    walk_->setEnabled(connected && !active && facts.zeroSet);
+    for (auto* walk : {walk_, walkClose_}) walk->setEnabled(connected && !active && facts.zeroSet);
     for (auto* button : jogs_) button->setEnabled(connected && !active);
     start_->setEnabled(connected && !active && !noGo);
     listSteps();

@@ -31,7 +31,7 @@ private:
     void listSteps();
     [[nodiscard]] long resumableLine();
     [[nodiscard]] QString zeroKey() const;
-    void borderWalk();
+    void borderWalk(program::Border by);
     MachineSection* machine_;
     FileSection* files_;
     QueueSection* queue_;
@@ -45,7 +45,7 @@ private:
     QComboBox* from_; ///< the step to begin with
     QWidget* fromRow_;
     QProgressBar* progress_;
-    QPushButton *home_, *zero_, *walk_, *start_, *hold_, *resume_, *stop_, *resumeFrom_, *last_, *touch_;
+    QPushButton *home_, *zero_, *walk_, *walkClose_, *start_, *hold_, *resume_, *stop_, *resumeFrom_, *last_, *touch_;
     QList<QPushButton*> jogs_;
     QList<QPushButton*> axes_; ///< zero of one axis each
     link::Run run_;            ///< that is being streamed, or was; its board goes when it is counted off
