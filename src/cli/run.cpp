@@ -5,6 +5,7 @@
 #include "link/resume.h"
 #include "link/run_log.h"
 #include "link/run_times.h"
+#include "program/border.h"
 #include "program/for_job.h"
 #include "shop/own.h"
 

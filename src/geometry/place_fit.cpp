@@ -1,5 +1,7 @@
 #include "geometry/place_fit.h"
 
+#include "geometry/hull.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -92,28 +94,6 @@ Vec2 straightened(const Viewed& view, Vec2 px) {
     return off * (1 + r2 * (view.bend[0] + r2 * (view.bend[1] + r2 * view.bend[2])));
 }
 
-/// The corners of what lies outermost, counter-clockwise (Andrew 1979).
-std::vector<std::size_t> hullOf(std::span<const Vec2> places) {
-    if (places.size() < 3) return {};
-    std::vector<std::size_t> order(places.size());
-    for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
-    std::sort(order.begin(), order.end(), [&](auto a, auto b) {
-        return std::pair(places[a].x, places[a].y) < std::pair(places[b].x, places[b].y);
-    });
-    std::vector<std::size_t> hull;
-    for (int side = 0; side < 2; ++side) {
-        const std::size_t base = hull.size();
-        for (const auto i : order) {
-            while (hull.size() >= base + 2 &&
-                   cross(places[hull.back()] - places[hull[hull.size() - 2]], places[i] - places[hull.back()]) <= 0)
-                hull.pop_back();
-            hull.push_back(i);
-        }
-        hull.pop_back();
-        std::reverse(order.begin(), order.end());
-    }
-    return hull;
-}
 /// The four of a hull that enclose most, counter-clockwise.
 std::optional<std::array<std::size_t, 4>> widestFour(std::span<const Vec2> places) {
     const auto hull = hullOf(places);

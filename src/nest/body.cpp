@@ -1,5 +1,6 @@
 #include "nest/body_internal.h"
 
+#include "geometry/hull.h"
 #include "geometry/measure.h"
 
 #include <algorithm>
@@ -11,21 +12,10 @@ namespace {
 
 constexpr std::size_t mostDiscs = 14;
 
-double hullAreaOf(std::vector<Vec2> points) {
-    std::sort(points.begin(), points.end(), [](Vec2 a, Vec2 b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
-    std::vector<Vec2> hull;
-    const auto chain = [&](auto begin, auto end) { // monotone chain (Andrew 1979)
-        const std::size_t base = hull.size();
-        for (auto it = begin; it != end; ++it) {
-            while (hull.size() >= base + 2 && cross(hull.back() - hull[hull.size() - 2], *it - hull.back()) <= 0)
-                hull.pop_back();
-            hull.push_back(*it);
-        }
-        hull.pop_back();
-    };
-    chain(points.begin(), points.end());
-    chain(points.rbegin(), points.rend());
-    return areaOf(Ring(hull));
+double hullAreaOf(const std::vector<Vec2>& points) {
+    Ring hull;
+    for (const auto i : hullOf(points)) hull.push_back(points[i]);
+    return areaOf(hull);
 }
 
 double distanceToEdges(const Turned& t, Vec2 p) {
@@ -145,7 +135,7 @@ Result<Body> bodyOf(const Rings& rings, double turnStep, bool mirror, bool overX
     body.upright.box = {bounds.low - body.middle, bounds.high - body.middle};
     body.upright.discs = discsIn(body.upright, body.area);
     lineUp(body.upright);
-    body.bulk = std::sqrt(hullAreaOf(std::move(points)));
+    body.bulk = std::sqrt(hullAreaOf(points));
     body.least = std::min(bounds.width(), bounds.height());
     body.turnStep = turnStep;
     body.mirror = mirror;

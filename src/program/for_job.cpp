@@ -1,7 +1,5 @@
 #include "program/for_job.h"
 
-#include "geometry/flatten.h"
-
 #include "base/holes.h"
 #include "base/quantity.h"
 #include "program/agreement_internal.h"
@@ -209,56 +207,6 @@ Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, 
     }
     program->lineOf = std::move(lineOf);
     return program;
-}
-
-namespace {
-/// The corners of the convex hull, counter-clockwise (monotone chain, Andrew 1979).
-Ring hullOf(std::vector<Vec2> points) {
-    std::sort(points.begin(), points.end(), [](Vec2 a, Vec2 b) { return std::pair(a.x, a.y) < std::pair(b.x, b.y); });
-    Ring hull;
-    for (int half = 0; half < 2; ++half) {
-        const std::size_t first = hull.size();
-        for (const Vec2 p : points) {
-            while (hull.size() >= first + 2 && cross(hull.back() - hull[hull.size() - 2], p - hull.back()) <= 0)
-                hull.pop_back();
-            hull.push_back(p);
-        }
-        hull.pop_back(); // where the other half begins
-        std::reverse(points.begin(), points.end());
-    }
-    return hull;
-}
-} // namespace
-
-std::vector<std::string> borderWalk(const job::Job& job, const toolpath::Toolpath& path, Border by) {
-    Box box;
-    std::vector<Vec2> points;
-    toolpath::forEachMove(path, [&](const toolpath::StepMoves& step, std::size_t, toolpath::Vec3 from,
-                                    const toolpath::Move& move) {
-        const bool cuts = path.byBeam() ? move.power > 0 : std::min(from.z, move.to.z) < 0;
-        if (move.kind == toolpath::Move::Kind::rapid || !cuts) return;
-        const double radius = step.tool.radius() + 0.1; // more than what follows leaves out
-        const auto put = [&](Vec2 p) {
-            box.take(Box{p, p}.grown(radius));
-            for (int k = 0; k < 16; ++k) // as round as the tool, and a little more
-                points.push_back(p + Vec2{std::cos(k * pi / 8), std::sin(k * pi / 8)} * (radius / std::cos(pi / 16)));
-        };
-        put(from.flat());
-        flattenSegment(from.flat(), move.flat(), 0.02, put);
-    });
-    if (box.empty()) return {};
-    const auto frame = frameOf(job);
-    const auto at = [&](Vec2 p) { return fmt::format("G0 X{:.3f} Y{:.3f}", p.x - frame.zero.x, p.y - frame.zero.y); };
-    std::vector<std::string> blocks{"G21 G90", "M5"};
-    // Even a faint beam marks, and a knife or cutter that stands low would cut its way.
-    if (!path.byBeam() || job.machine.does(shop::Process::rotary))
-        blocks.push_back(fmt::format("G0 Z{:.3f}", path.travel - frame.z));
-    const Ring corners = by == Border::string
-                             ? hullOf(std::move(points))
-                             : Ring{box.low, {box.high.x, box.low.y}, box.high, {box.low.x, box.high.y}};
-    for (const Vec2 p : corners) blocks.push_back(at(p));
-    blocks.push_back(at(corners.front()));
-    return blocks;
 }
 
 Sample sampleOf(const Dialect& dialect) {

@@ -25,11 +25,6 @@ enum class Clearance { refused, passed };
 [[nodiscard]] Result<Program> programFor(const job::Job& job, const toolpath::Toolpath& path, const Dialect& dialect,
                                          Clearance clearance);
 
-/// Blocks that lead the machine round everything that is cut, and never into anything: at travel height, with spindle
-/// and beam off, by rapids. Round its box, or as near as a tight string would go round it. Nothing is cut: none.
-enum class Border { box, string };
-[[nodiscard]] std::vector<std::string> borderWalk(const job::Job& job, const toolpath::Toolpath& path, Border by);
-
 /// A little program in a dialect, of two tools (a beam: of two powers), with a stop, a hole, a ramp and an arc; and
 /// what reading it back says against the dialect, if anything. For looking at, nothing to be run.
 struct Sample {

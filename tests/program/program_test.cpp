@@ -1,5 +1,6 @@
 #include "geometry/measure.h"
 #include "program/agreement_internal.h"
+#include "program/border.h"
 #include "program/for_job.h"
 #include "proof/proof.h"
 #include "support/golden.h"

@@ -169,7 +169,8 @@ void RunSheet::borderWalk(program::Border by) {
     QStringList blocks;
     for (const auto& block : program::borderWalk(session_.job(), proof->path, by))
         blocks << QString::fromStdString(block);
-    if (!blocks.isEmpty()) session_.runner().send(blocks);
+    if (blocks.isEmpty()) return void(Q_EMIT told(tr("Nothing is cut: there is nothing to go round."), true));
+    session_.runner().send(blocks);
 }
 
 void RunSheet::start() {

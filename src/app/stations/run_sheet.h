@@ -6,6 +6,7 @@
 #include "app/stations/queue_section.h"
 #include "app/stations/station_sheet.h"
 #include "link/run_times.h"
+#include "program/border.h"
 
 #include <QComboBox>
 #include <QDateTime>
