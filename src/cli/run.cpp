@@ -109,13 +109,14 @@ Result<link::Logged> loggedRun(const Asked& o) {
     return logged;
 }
 
-/// A board of the shelf was cut up: there is one less.
-void takeBoard(const std::string& board) {
+/// Boards of the shelf were cut up: there are as many less.
+void takeBoard(const link::Run& run) {
+    const auto& board = run.board;
     if (board.empty()) return;
     const auto lock = FileLock::taken(userDataFolder());
     const auto shelves = lock ? shop::openShelves(realDisk()) : Result<shop::Shelves>(lock.problem());
     if (!shelves) return void(complain(shelves.problem()));
-    const auto less = shop::withBoardUsed(*shelves, board);
+    const auto less = shop::withBoardUsed(*shelves, board, run.boards);
     if (!less) return notice(fmt::format("“{}” is not on the shelf any more.", board));
     if (auto saved = shop::saveShelves(realDisk(), *less); !saved) return void(complain(saved.problem()));
     for (const auto& left : less->onHand().boards)
@@ -155,7 +156,7 @@ int goOn(const Asked& o) {
     const int exit = stream(o, machine, logged->run, ran);
     if (exit == fine) {
         fmt::print("finished: {} lines\n", machine.programLines());
-        takeBoard(logged->run.board);
+        takeBoard(logged->run);
         countRest(o);
     }
     return exit;
@@ -209,7 +210,7 @@ int run(const Asked& o, double& took) {
     exit = stream(o, machine, ready->run, ran);
     const double clock = machine.talk().tells("clock") ? machine.status().clock : 0;
     took = clock > 0 ? clock : ran;
-    if (exit == fine) takeBoard(ready->run.board);
+    if (exit == fine) takeBoard(ready->run);
     if (exit == fine && o.from.empty()) {
         const auto kept = link::keepRunTime(realDisk(), link::runTimesFile(),
                                             {.when = link::timeNow(),

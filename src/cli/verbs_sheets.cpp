@@ -222,6 +222,51 @@ Result<Job> withLayerWords(const Job& job, const Words& w) {
 
 } // namespace
 
+namespace {
+
+/// "off", or "columns=3", "rows=2", "gap=10", "gap-x=", "gap-y=", "order=step by step", "stops=off"; "fill".
+Result<Job> trayed(const Job& job, const Words& w) {
+    if (w[0] == "off") return job::withTray(job, {});
+    auto tray = job.sheet().tray.value_or(job::Tray{});
+    bool fill = false;
+    for (const auto& word : w) {
+        if (word == "fill") {
+            fill = true;
+            continue;
+        }
+        const auto set = assignmentFrom(word);
+        if (!set) return set.problem();
+        if (set->name == "columns" || set->name == "rows") {
+            const auto count = idFrom(set->value);
+            if (!count) return count.problem().within(set->name);
+            (set->name == "columns" ? tray.columns : tray.rows) = static_cast<int>(std::min(*count, 1'000'000U));
+        } else if (set->name == "gap" || set->name == "gap-x" || set->name == "gap-y") {
+            const auto gap = lengthOf(job, set->value);
+            if (!gap) return gap.problem().within(set->name);
+            if (set->name != "gap-y") tray.gapX = *gap;
+            if (set->name != "gap-x") tray.gapY = *gap;
+        } else if (set->name == "order") {
+            if (auto taken = takeWord(*set, job::trayOrderWords, tray.order); !taken) return taken.problem();
+        } else if (set->name == "stops") {
+            const auto on = onOff(set->value);
+            if (!on) return on.problem();
+            tray.stops = *on;
+        } else {
+            return Problem{.what = fmt::format("“{}” is not known of a tray.", set->name),
+                           .where = {},
+                           .mend = "Say columns, rows, gap, gap-x, gap-y, order, stops, fill or off."};
+        }
+    }
+    if (!fill) return job::withTray(job, tray);
+    const auto filled = job::withTrayFilled(job, tray.gapX, tray.gapY);
+    if (!filled) return filled.problem();
+    const auto& most = *filled->sheet().tray;
+    tray.columns = most.columns, tray.rows = most.rows;
+    return job::withTray(job, tray);
+}
+
+} // namespace
+
 std::vector<Verb> sheetVerbs() {
     const auto ofSheet = [](auto edit) {
         return [edit](const Job& job, const Words& w, const shop::Book& book) -> Result<Job> {
@@ -266,6 +311,10 @@ std::vector<Verb> sheetVerbs() {
                  return Problem{.what = fmt::format("“{}” is neither on nor off.", w[0]), .where = {}, .mend = {}};
              return job::withSheetMirrored(j, w[0] == "on");
          }},
+        {"sheet-tray", "off|fill [columns=] [rows=] [gap=] [gap-x=] [gap-y=] [order=] [stops=on|off]",
+         "the sheet at hand as one of several blanks, all cut by one program; fill: as many as the bed holds; order "
+         "“blank by blank” or “step by step”",
+         1, [](const Job& j, const Words& w, const shop::Book&) { return trayed(j, w); }},
         {"blank", "ITEM|none",
          "the outline of the sheet at hand, from a closed piece that is none then; a rectangle again", 1,
          [](const Job& j, const Words& w, const shop::Book&) -> Result<Job> {

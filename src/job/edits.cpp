@@ -122,6 +122,41 @@ Result<Job> withStock(const Job& job, const Stock& stock) {
     return out;
 }
 
+Result<Job> withTray(const Job& job, const std::optional<Tray>& tray) {
+    const auto bad = [](std::string what, std::string mend) {
+        return Problem{.what = std::move(what), .where = "tray", .mend = std::move(mend)};
+    };
+    if (tray) {
+        for (const int count : {tray->columns, tray->rows})
+            if (count < 1 || count > 100)
+                return bad(fmt::format("A tray cannot have {} rows or columns.", count), "Give 1 to 100.");
+        if (tray->count() < 2) return bad("A tray holds more than one blank.", "Give more columns or rows, or none.");
+        if (tray->count() > 1000) return bad("A tray holds 1000 blanks at most.", "Give fewer columns or rows.");
+        for (const double gap : {tray->gapX, tray->gapY})
+            if (!(gap >= 0 && gap <= 1000))
+                return bad(fmt::format("Blanks cannot lie {} apart.", mm(gap)), "Give 0 to 1000 mm.");
+    }
+    Job out = job;
+    out.sheet().tray = tray;
+    return out;
+}
+
+Result<Job> withTrayFilled(const Job& job, double gapX, double gapY) {
+    const auto& stock = job.sheet().stock;
+    const auto most = [](double bed, double size, double gap) {
+        return static_cast<int>(std::clamp(std::floor((bed + gap + 1e-6) / (size + std::max(gap, 0.0))), 1.0, 100.0));
+    };
+    Tray tray = job.sheet().tray.value_or(Tray{});
+    tray.gapX = gapX, tray.gapY = gapY;
+    tray.columns = most(job.machine.bedX, stock.width, gapX);
+    tray.rows = std::min(most(job.machine.bedY, stock.height, gapY), 1000 / tray.columns);
+    if (tray.count() < 2)
+        return Problem{.what = fmt::format("The bed of “{}” holds one such blank.", job.machine.name),
+                       .where = "tray",
+                       .mend = "Use smaller blanks, or less between them."};
+    return withTray(job, tray);
+}
+
 Result<Job> withLie(const Job& job, std::optional<Lie> lie) {
     if (lie)
         if (auto fine = checked(*lie); !fine) return fine.problem();

@@ -23,6 +23,11 @@ namespace ferro::job {
 [[nodiscard]] Result<Job> withClearance(const Job& job, double clearance);
 /// Sizes must be above 0 and below 10 m.
 [[nodiscard]] Result<Job> withStock(const Job& job, const Stock& stock);
+/// The sheet at hand as one of a tray of blanks; none: alone.
+[[nodiscard]] Result<Job> withTray(const Job& job, const std::optional<Tray>& tray);
+/// As many rows and columns as the machine's bed holds with such gaps, all else as it is. A problem when that is one
+/// blank.
+[[nodiscard]] Result<Job> withTrayFilled(const Job& job, double gapX, double gapY);
 /// How the sheet at hand lies, measured; none: flat.
 [[nodiscard]] Result<Job> withLie(const Job& job, std::optional<Lie> lie);
 /// The sheet at hand as a blank of this outline, on the sheet: it becomes the sheet's place and size, what lies on it

@@ -24,6 +24,27 @@ Piece blankOf(const Stock& stock) {
     return stock.outline ? *stock.outline : Piece{rectangle({0, 0}, {stock.width, stock.height}), {}};
 }
 
+std::vector<Vec2> placesOf(const Sheet& sheet) {
+    if (!sheet.tray) return {{0, 0}};
+    const auto& tray = *sheet.tray;
+    std::vector<Vec2> places;
+    for (int row = 0; row < tray.rows; ++row)
+        for (int k = 0; k < tray.columns; ++k) {
+            const int column = row % 2 ? tray.columns - 1 - k : k;
+            places.push_back({column * (sheet.stock.width + tray.gapX), row * (sheet.stock.height + tray.gapY)});
+        }
+    return places;
+}
+
+Box trayOf(const Sheet& sheet) {
+    Box box;
+    for (const Vec2 place : placesOf(sheet)) {
+        box.take(place);
+        box.take(place + Vec2{sheet.stock.width, sheet.stock.height});
+    }
+    return box;
+}
+
 Zero zeroOf(const Stock& stock) {
     Zero zero;
     switch (stock.corner) {

@@ -37,6 +37,22 @@ struct Clamp {
     friend bool operator==(const Clamp&, const Clamp&) = default;
 };
 
+/// In which order the blanks of a tray are cut: all steps on one and then the next, or each step on all of them.
+enum class TrayOrder : std::uint8_t { blankByBlank, stepByStep };
+inline constexpr std::array<std::string_view, 2> trayOrderWords = {"blank by blank", "step by step"};
+constexpr const auto& wordsOf(TrayOrder) { return trayOrderWords; }
+
+/// Blanks like the sheet's stock in rows on the machine, all cut by one program. What is drawn is the one at the lower
+/// left, and lies on all of them.
+struct Tray {
+    int columns = 2, rows = 2;   ///< 1 to 100 each, of more than one blank
+    double gapX = 10, gapY = 10; ///< mm between them, 0 to 1000
+    TrayOrder order = TrayOrder::blankByBlank;
+    bool stops = true; ///< the machine waits for the person before it goes on to another
+    [[nodiscard]] std::size_t count() const { return static_cast<std::size_t>(columns * rows); }
+    friend bool operator==(const Tray&, const Tray&) = default;
+};
+
 using artwork::SheetId;
 
 /// A sheet of material with what holds it.
@@ -49,6 +65,7 @@ struct Sheet {
     bool mirrored = false;                       ///< what lies on it was mirrored, to be cut from its back
     std::string board = {};                      ///< key of the board on the shelf that it is cut from; empty: of none
     std::optional<Lie> lie = {};                 ///< measured: depths follow it
+    std::optional<Tray> tray = {};               ///< it is one of several blanks
     double cost = 0;                             ///< of that board, in the shop's own money; 0: by the material
     friend bool operator==(const Sheet&, const Sheet&) = default;
 };
@@ -98,6 +115,11 @@ struct Zero {
 [[nodiscard]] Zero zeroOf(const Stock& stock);
 /// What there is of the sheet, in its own coordinates, and the box about it.
 [[nodiscard]] Piece blankOf(const Stock& stock);
+/// How far each blank lies from the one that is drawn, that first, in the order of cutting: along one row and back
+/// along the next.
+[[nodiscard]] std::vector<Vec2> placesOf(const Sheet& sheet);
+/// The box about all of them.
+[[nodiscard]] Box trayOf(const Sheet& sheet);
 [[nodiscard]] inline Box sheetOf(const Stock& stock) { return {{0, 0}, {stock.width, stock.height}}; }
 [[nodiscard]] const shop::Tool* toolOf(const Job& job, const plan::Step& step);
 /// The height above the stock's top at which rapids travel: over the clearance and over every clamp, where

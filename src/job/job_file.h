@@ -6,7 +6,7 @@
 namespace ferro::job {
 
 /// The job file: a zip with `job.json` (schema in docs/job-file.md) and the pictures as they came in.
-inline constexpr int schemaVersion = 14;
+inline constexpr int schemaVersion = 15;
 
 [[nodiscard]] Result<std::string> toBytes(const Job& job);
 /// Refuses files of a newer schema, damaged ones and those that would fill the memory; never half a job.

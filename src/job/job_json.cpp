@@ -50,6 +50,11 @@ template<class Io> void members(Io& io, Clamp& c) {
 
 template<class Io> void members(Io& io, Lie& l) { io.need("xs", l.xs).need("ys", l.ys).need("heights", l.heights); }
 
+template<class Io> void members(Io& io, Tray& t) {
+    io.need("columns", t.columns).need("rows", t.rows).need("gapX", t.gapX).need("gapY", t.gapY);
+    io("order", t.order)("stops", t.stops);
+}
+
 template<class Io> void members(Io& io, Sheet& s) {
     io.need("id", s.id).need("name", s.name).need("stock", s.stock)("clamps", s.clamps);
     if (Io::reads || s.mirrored) io("mirrored", s.mirrored);
@@ -57,9 +62,11 @@ template<class Io> void members(Io& io, Sheet& s) {
     if constexpr (Io::reads) {
         if (io.member("material")) io("material", s.material.emplace());
         if (io.member("lie")) io("lie", s.lie.emplace());
+        if (io.member("tray")) io("tray", s.tray.emplace());
     } else {
         if (s.material) io("material", *s.material);
         if (s.lie) io("lie", *s.lie);
+        if (s.tray) io("tray", *s.tray);
     }
 }
 
@@ -85,6 +92,7 @@ Result<void> checked(const Job& job) {
             if (auto fine = passes(withClamp(bare, clamp)); !fine) return within(fine.problem().within("clamps"));
         if (sheet.lie)
             if (auto fine = checked(*sheet.lie); !fine) return within(fine.problem());
+        if (auto fine = passes(withTray(bare, sheet.tray)); !fine) return within(fine.problem());
         if (auto fine = passes(withSheetNamed(bare, sheet.id, sheet.name)); !fine) return fine;
         if (sheet.material)
             if (auto fine = shop::checked(*sheet.material); !fine) return within(fine.problem());

@@ -18,6 +18,7 @@ Run runOf(const job::Job& job, const toolpath::Toolpath& path, const program::Pr
     run.job = job.name;
     run.machine = job.machine.key;
     run.board = job.sheet().board;
+    run.boards = job.sheet().tray ? static_cast<int>(job.sheet().tray->count()) : 1;
     run.conversation = job.machine.conversation;
     run.program = program.text;
     run.revision = run.fingerprint(); // what follows from the job and can be run is its program
@@ -34,7 +35,7 @@ Run runOf(const job::Job& job, const toolpath::Toolpath& path, const program::Pr
     long before = 0;
     for (std::size_t s = 0; s < path.steps.size(); ++s) {
         const auto& step = path.steps[s];
-        Run::Step entry{step.name, step.tool.name, step.tool.number, before + 1, before, step.plunge};
+        Run::Step entry{step.title(), step.tool.name, step.tool.number, before + 1, before, step.plunge};
         for (const auto line : program.lineOf[s]) entry.lastLine = std::max(entry.lastLine, static_cast<long>(line));
         before = entry.lastLine;
         run.steps.push_back(std::move(entry));

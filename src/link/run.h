@@ -12,6 +12,7 @@ struct Run {
     std::string revision; ///< of the job's content, as a fingerprint
     std::string program;
     std::string dialect;                  ///< its key
+    int boards = 1;                       ///< how many of it, one for each blank of a tray
     std::string board;                    ///< key of the board on the shelf that is cut up; empty: of none
     std::string conversation = "checked"; ///< key of how the machine is spoken to
     bool beam = false;

@@ -25,8 +25,8 @@ template<class Io> void members(Io& io, Run& r) {
     io.need("dialect", r.dialect).need("beam", r.beam).need("beamScale", r.beamScale).need("decimals", r.decimals);
     io.need("zeroX", r.zero.x).need("zeroY", r.zero.y).need("zeroZ", r.zeroZ).need("travel", r.travel);
     io.need("spinUp", r.spinUp)
-        .need("steps", r.steps)("machine", r.machine)("conversation",
-                                                      r.conversation)("board", r.board)("turn", r.turn)("wear", r.wear);
+        .need("steps", r.steps)("machine", r.machine)("conversation", r.conversation)("board", r.board)(
+            "boards", r.boards)("turn", r.turn)("wear", r.wear);
     if (Io::reads && r.turn != "" && r.turn != "A" && r.turn != "B" && r.turn != "C")
         throw json_members::Fault{"a knife is turned by A, B or C", {"turn"}};
     if (Io::reads && print != r.fingerprint())

@@ -157,8 +157,22 @@ private:
              {left + 128, "Spindle"},
              {left + 153, "Time"}},
             true);
-        for (std::size_t i = 0; i < proof_.path.steps.size(); ++i) {
-            const auto& step = proof_.path.steps[i];
+        const auto sums = proof::sumsOf(proof_.path, proof_.timing);
+        const bool alone = proof_.path.blanks.empty();
+        if (!alone) {
+            const auto& tray = *job_.sheet().tray;
+            room(10);
+            y_ = pages_.lines(left + 10, y_,
+                              fmt::format("{} blanks on a tray, {} × {}, {} and {} between them, cut {}{}. Depths and "
+                                          "feeds are of one, times of all.",
+                                          tray.count(), tray.columns, tray.rows, length(tray.gapX), length(tray.gapY),
+                                          job::trayOrderWords[static_cast<std::size_t>(tray.order)],
+                                          tray.stops ? " with a stop before each further one" : ""),
+                              right - left - 10, 3.2, oxide);
+        }
+        std::size_t i = 0;
+        for (const auto& step : proof_.path.steps) {
+            if (step.blank > 1) continue;
             double deep = 0, feed = 0, power = 0;
             for (const auto& move : step.moves) {
                 deep = std::max(deep, -move.to.z);
@@ -170,14 +184,15 @@ private:
                 y_ = pages_.lines(left + 10, y_, (step.stopBefore ? "Stop. " : "") + step.note, right - left - 10, 3.2,
                                   oxide);
             }
-            row({{left, fmt::format("{}", i + 1)},
+            const auto& sum = sums[i];
+            row({{left, fmt::format("{}", ++i)},
                  {left + 10, step.name},
                  {left + 66, fmt::format("T{}", step.tool.number)},
                  {left + 78, proof_.path.byBeam() ? "–" : length(deep)},
                  {left + 99, shown(feed, Measure::feed, job_.units)},
                  {left + 128, proof_.path.byBeam() ? fmt::format("{:.0f} %", power * 100)
                                                    : fmt::format("{:.0f} rpm", step.spindle)},
-                 {left + 153, shownTime(proof_.timing.steps[i].change + proof_.timing.steps[i].motion)}});
+                 {left + 153, shownTime(sum.change + sum.motion)}});
         }
         room(6);
         pages_.textTo(right, y_, fmt::format("in all {}", shownTime(proof_.timing.total)), 3.2, true);

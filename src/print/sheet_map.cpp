@@ -149,7 +149,7 @@ std::vector<SheetPart> partsOf(std::span<const ProofedSheet> sheets) {
         std::vector<std::pair<artwork::ItemId, artwork::GroupId>> loose;
         for (const auto& step : proof.path.steps)
             for (const auto& cut : step.cuts) {
-                if (!cut.intent.frees || cut.intent.role != plan::Role::outerEdges) continue;
+                if (step.blank > 1 || !cut.intent.frees || cut.intent.role != plan::Role::outerEdges) continue;
                 const auto* item = artwork::find(art, cut.intent.item);
                 if (!item || !artwork::shapeOf(*item)) continue;
                 if (std::none_of(loose.begin(), loose.end(), [&](const auto& known) {

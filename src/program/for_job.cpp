@@ -71,7 +71,7 @@ std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& 
     if (dialect.beam() && dialect.air.empty()) {
         std::string blown;
         for (const auto& step : path.steps)
-            if (step.air) blown += fmt::format("{}“{}”", blown.empty() ? "" : ", ", step.name);
+            if (step.air && step.blank <= 1) blown += fmt::format("{}“{}”", blown.empty() ? "" : ", ", step.name);
         if (!blown.empty())
             out.push_back({.what = fmt::format("The dialect has no words for air, which {} asks for.", blown),
                            .where = {},
@@ -79,6 +79,7 @@ std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& 
     }
     std::string eased, turned, worn;
     for (const auto& step : path.steps) {
+        if (step.blank > 1) continue; // said once
         if (!step.worn.empty()) worn += fmt::format("{}“{}”", worn.empty() ? "" : ", ", step.name);
         if (step.eased) eased += fmt::format("{}“{}”", eased.empty() ? "" : ", ", step.name);
         if (step.tool.isTurned()) turned += fmt::format("{}“{}”", turned.empty() ? "" : ", ", step.name);
@@ -107,6 +108,7 @@ std::vector<Problem> unsaidBy(const Dialect& dialect, const toolpath::Toolpath& 
     if (!dialect.plotter) return out;
     std::string forces;
     for (const auto& step : path.steps) {
+        if (step.blank > 1) continue;
         forces += fmt::format("{}“{}” with {:g} g", forces.empty() ? "" : ", ", step.name, step.force);
         double low = 0, high = -1e9; // of what is cut
         toolpath::Vec3 at = step.moves.front().to;

@@ -54,7 +54,7 @@ public:
         templates(dialect_.header, nullptr);
         for (std::size_t s = 0; s < path_.steps.size(); ++s) {
             const auto& step = path_.steps[s];
-            remark(fmt::format("{}: {}", step.name, step.tool.name));
+            remark(fmt::format("{}: {}", step.title(), step.tool.name));
             if (!step.note.empty()) remark(step.note);
             if (step.stopBefore) templates(dialect_.pause, &step);
             if (step.toolChange || s == 0) templates(dialect_.toolChange, &step);

@@ -14,7 +14,7 @@ void Checker::rapids() {
     double open = path.travel; // how deep it is open where the tool stands
     bool told = false;
     toolpath::forEachMove(
-        path, [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const Move& move) {
+        onTray, [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const Move& move) {
             const bool sideways = ferro::distance(from.flat(), move.to.flat()) > 1e-9;
             if (move.kind != Move::Kind::rapid) {
                 open = sideways ? move.to.z : std::min(open, move.to.z);
@@ -38,7 +38,7 @@ void Checker::bounds() {
     double lowest = 0, highest = path.byBeam() ? 0 : path.travel;
     std::optional<Finding::Place> deepest;
     const auto& stock = job.sheet().stock;
-    toolpath::forEachMove(path,
+    toolpath::forEachMove(onTray,
                           [&](const toolpath::StepMoves& step, std::size_t i, toolpath::Vec3 from, const Move& move) {
                               moves.take(ferro::boundsOf(from.flat(), move.flat()));
                               const bool follows = lie() && move.kind != Move::Kind::rapid;
@@ -47,7 +47,7 @@ void Checker::bounds() {
                               highest = std::max(highest, z);
                           });
     Box all = moves;
-    all.take(Box{{0, 0}, {stock.width, stock.height}});
+    all.take(job::trayOf(job.sheet()));
     if (all.width() > job.machine.bedX + 1e-6 || all.height() > job.machine.bedY + 1e-6)
         add(Verdict::noGo,
             fmt::format("Stock and moves need {} × {}, the bed of “{}” is {} × {}.", mm(all.width()), mm(all.height()),
@@ -118,7 +118,7 @@ void Checker::clamps() {
     if (path.byBeam()) return;
     std::set<std::size_t> said;
     toolpath::forEachMove(
-        path, [&](const toolpath::StepMoves& step, std::size_t index, toolpath::Vec3 from, const Move& move) {
+        onTray, [&](const toolpath::StepMoves& step, std::size_t index, toolpath::Vec3 from, const Move& move) {
             if (step.onBoard) return; // clamps come with the blank
             for (std::size_t i = 0; i < job.sheet().clamps.size(); ++i) {
                 const auto& clamp = job.sheet().clamps[i];
@@ -156,6 +156,36 @@ void Checker::clamps() {
                 f.move = placeOf(step, index);
             }
         });
+}
+
+/// What is cut on one blank of a tray stays off the others, and what was measured is one of them.
+void Checker::tray() {
+    const auto& sheet = job.sheet();
+    if (!sheet.tray) return;
+    const auto& tray = *sheet.tray;
+    Box cut;
+    toolpath::forEachMove(
+        path, [&](const toolpath::StepMoves& step, std::size_t, toolpath::Vec3 from, const Move& move) {
+            const bool cuts = path.byBeam() ? move.power > 0 : std::min(from.z, move.to.z) < 0;
+            if (move.kind != Move::Kind::rapid && cuts)
+                cut.take(ferro::boundsOf(from.flat(), move.flat())
+                             .grown(widestWithin(step.tool, job.machine, -std::min(from.z, move.to.z))));
+        });
+    if (!cut.empty()) {
+        const double aside = std::max(-cut.low.x, cut.high.x - sheet.stock.width);
+        const double beyond = std::max(-cut.low.y, cut.high.y - sheet.stock.height);
+        const bool inX = tray.columns > 1 && aside > tray.gapX + 1e-6, inY = tray.rows > 1 && beyond > tray.gapY + 1e-6;
+        if (inX || inY)
+            add(Verdict::noGo,
+                fmt::format("What is cut on one blank reaches {} beyond it, and the next lies {} away.",
+                            mm(inX ? aside : beyond), mm(inX ? tray.gapX : tray.gapY)),
+                "Leave more between the blanks, or keep the cuts on them.");
+    }
+    if (lie()) {
+        auto& f = add(Verdict::noGo, "How the blank lies was measured, of the others on the tray it is not known.",
+                      "Hold them all flat and forget the measurement, or cut one at a time.");
+        f.fix = Finding::Fix{"Forget the measurement", [](const job::Job& j) { return job::withLie(j, {}); }};
+    }
 }
 
 /// A program for another kind of machine: a mill's heights and tools mean nothing to a beam, a beam's powers are speeds

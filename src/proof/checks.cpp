@@ -10,6 +10,15 @@ Finding& Checker::add(Verdict verdict, std::string what, std::string mend) {
     return finding;
 }
 
+Finding::Place Checker::placeOf(const toolpath::StepMoves& step, std::size_t move) const {
+    for (std::size_t s = 0, ofBlank = 0; s < onTray.steps.size(); ++s) {
+        const bool isOf = &onTray.steps[s] == &step;
+        if (isOf || (onTray.steps[s].blank <= 1 && ofBlank < path.steps.size() && &path.steps[ofBlank++] == &step))
+            return {s, move};
+    }
+    return {0, move};
+}
+
 void Checker::setting(Finding& finding, plan::StepId step, std::string label, std::string name,
                       std::string value) const {
     finding.step = step;
@@ -31,10 +40,12 @@ std::vector<Finding> worstFirst(std::vector<Finding> findings) {
 
 std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& path, const Deviation& deviation,
                                 Kept* kept) {
-    Checker check{job, path, {}, kept};
+    const auto first = path.blanks.empty() ? std::nullopt : std::optional(toolpath::onFirstBlank(path));
+    Checker check{.job = job, .path = first ? *first : path, .onTray = path, .kept = kept};
     check.snags();
     check.rapids();
     check.bounds();
+    check.tray();
     check.steps();
     check.clamps();
     check.holders();
@@ -62,7 +73,7 @@ std::vector<Finding> findingsOf(const job::Job& job, const toolpath::Toolpath& p
 }
 
 std::vector<Finding> findingsOfMoves(const job::Job& job, const toolpath::Toolpath& path) {
-    Checker check{job, path, {}};
+    Checker check{.job = job, .path = path, .onTray = path};
     check.rapids();
     check.bounds();
     check.clamps();

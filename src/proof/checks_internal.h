@@ -13,16 +13,16 @@ namespace ferro::proof {
 /// Collects findings; one file for each group of checks.
 struct Checker {
     const job::Job& job;
-    const toolpath::Toolpath& path;
-    std::vector<Finding> found;
+    const toolpath::Toolpath& path;   ///< on one blank
+    const toolpath::Toolpath& onTray; ///< on all blanks of a tray
+    std::vector<Finding> found = {};
     Kept* kept = nullptr; ///< of earlier proofs
 
     Finding& add(Verdict verdict, std::string what, std::string mend);
     /// What one click would do about it: one setting of the step.
     void setting(Finding& finding, plan::StepId step, std::string label, std::string name, std::string value) const;
-    [[nodiscard]] Finding::Place placeOf(const toolpath::StepMoves& step, std::size_t move) const {
-        return {static_cast<std::size_t>(&step - path.steps.data()), move};
-    }
+    /// On the tray, of a step in either.
+    [[nodiscard]] Finding::Place placeOf(const toolpath::StepMoves& step, std::size_t move) const;
 
     /// How the blank was measured to lie, if the moves are to follow it.
     [[nodiscard]] const job::Lie* lie() const;
@@ -32,6 +32,7 @@ struct Checker {
     void bounds();
     void clamps();
     void holders();
+    void tray();
     void spindles();
     void process();
     // Of the plan and what it came to.

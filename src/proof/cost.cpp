@@ -10,6 +10,7 @@ Cost costOf(const job::Job& job, const toolpath::Toolpath& path, const Timing& t
     cost.sheet = job.sheet().cost > 0
                      ? job.sheet().cost
                      : areaOf(job::blankOf(stock)) * 1e-6 * stock.thickness * material.squareCost; // mm² of it
+    if (job.sheet().tray) cost.sheet *= static_cast<double>(job.sheet().tray->count());
     bool worn = true;
     std::vector<double> cut(path.steps.size(), 0); // mm
     toolpath::forEachMove(

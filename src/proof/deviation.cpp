@@ -105,6 +105,7 @@ Rings edgesRound(const std::vector<plan::Contour>& contours, const Meanings& mea
 } // namespace
 
 Result<Deviation> deviationOf(const toolpath::Toolpath& path, Progress& progress, Kept* kept) {
+    if (!path.blanks.empty()) return deviationOf(toolpath::onFirstBlank(path), progress, kept); // the others are alike
     Deviation result;
     if (!path.pieces) return result;
     if (path.process == shop::Process::blade) followTips(path, result);

@@ -79,6 +79,19 @@ Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& mac
     return timing;
 }
 
+std::vector<StepSum> sumsOf(const toolpath::Toolpath& path, const Timing& timing) {
+    std::vector<StepSum> sums;
+    std::vector<plan::StepId> of;
+    for (std::size_t i = 0; i < path.steps.size(); ++i) {
+        const auto& step = path.steps[i];
+        auto known = std::find(of.begin(), of.end(), step.step);
+        if (known == of.end() || step.blank <= 1) known = of.insert(of.end(), step.step), sums.push_back({step.name});
+        auto& sum = sums[static_cast<std::size_t>(known - of.begin())];
+        sum.change += timing.steps[i].change, sum.motion += timing.steps[i].motion;
+    }
+    return sums;
+}
+
 double onTimeLine(const Timing& timing, const toolpath::Toolpath& path, double machineClock) {
     double ran = machineClock - timing.wayOut;
     for (std::size_t i = 0; i < timing.steps.size(); ++i) {

@@ -31,6 +31,13 @@ struct Timing {
 [[nodiscard]] Result<Timing> timingOf(const toolpath::Toolpath& path, const shop::Machine& machine, Progress& progress,
                                       double zeroHeight = 0);
 
+/// What each step of the plan takes, on all blanks of a tray together, in the order of work.
+struct StepSum {
+    std::string name;
+    double change = 0, motion = 0; ///< s
+};
+[[nodiscard]] std::vector<StepSum> sumsOf(const toolpath::Toolpath& path, const Timing& timing);
+
 /// Where a machine is on the time line, s, by its own clock, which counts all but what waits for a person: tool changes
 /// lie between.
 [[nodiscard]] double onTimeLine(const Timing& timing, const toolpath::Toolpath& path, double machineClock);

@@ -176,12 +176,12 @@ Result<std::pair<Shelves, std::string>> withBoardLaid(const Shelves& shelves, Bo
     return laid(shelves, board);
 }
 
-std::optional<Shelves> withBoardUsed(const Shelves& shelves, std::string_view key) {
+std::optional<Shelves> withBoardUsed(const Shelves& shelves, std::string_view key, int many) {
     const Book hand = shelves.onHand();
     const auto* board = in<Board>(hand, key);
     if (!board || board->count < 1) return std::nullopt;
     Board less = *board;
-    --less.count;
+    less.count = std::max(0, less.count - many);
     auto next = withThing(shelves, less);
     return next ? std::optional(std::move(*next)) : std::nullopt;
 }

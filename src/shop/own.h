@@ -35,8 +35,8 @@ template<class Thing>
 
 /// A board beside the others, under a key and a name that are free; answers its key too.
 [[nodiscard]] Result<std::pair<Shelves, std::string>> withBoardLaid(const Shelves& shelves, Board board);
-/// One less of a board; none: it is not on the shelf, or none of it is left.
-[[nodiscard]] std::optional<Shelves> withBoardUsed(const Shelves& shelves, std::string_view key);
+/// So many less of a board, or all that are left; none: it is not on the shelf, or none of it is left.
+[[nodiscard]] std::optional<Shelves> withBoardUsed(const Shelves& shelves, std::string_view key, int many = 1);
 
 /// What came of taking another book's things over.
 struct Taken {

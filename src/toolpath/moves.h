@@ -164,6 +164,7 @@ struct StepMoves {
     bool toolChange = false; ///< another tool than the step before
     bool stopBefore = false; ///< the machine waits for the person
     bool onBoard = false;    ///< the blank does not lie there yet: it is marked on the scrap board
+    std::uint32_t blank = 0; ///< of a tray's, from 1, that it is cut on; 0: there is no tray
     std::string note;        ///< for the person, before it begins
     std::vector<Move> moves;
     std::vector<Run> runs;                ///< of all scans
@@ -173,6 +174,9 @@ struct StepMoves {
     bool eased = false;                   ///< a beam is weakened where the machine is slower than asked
     std::vector<Drilling> drillings = {}; ///< likewise
     std::vector<Cut> cuts;
+
+    /// Its name, with the blank's number on a tray.
+    [[nodiscard]] std::string title() const { return blank ? name + ", blank " + std::to_string(blank) : name; }
 };
 
 /// Something a step could not do, or not as asked.
@@ -190,7 +194,8 @@ struct Toolpath {
     double travel = 5; ///< mm above the stock: the height of rapids
     Vec3 start;        ///< where the tool waits before the first move
     std::vector<StepMoves> steps;
-    std::vector<Snag> snags;
+    std::vector<Vec2> blanks = {}; ///< of a tray: how far each lies from the one that is drawn, that first
+    std::vector<Snag> snags = {};
     std::shared_ptr<const plan::Pieces> pieces; ///< what it was planned from; none: of a program from elsewhere
 
     [[nodiscard]] bool byBeam() const { return process == shop::Process::beam; }
@@ -201,6 +206,11 @@ struct Toolpath {
         return sum;
     }
 };
+
+/// The same moves elsewhere on the sheet.
+void shift(StepMoves& step, Vec2 by);
+/// Of what is cut on a tray, the first blank alone; the others have the same moves.
+[[nodiscard]] Toolpath onFirstBlank(const Toolpath& path);
 
 /// Calls `visit(step, index, from, move)` for every move in order.
 template<class Visit> void forEachMove(const Toolpath& path, Visit&& visit) {

@@ -5,6 +5,7 @@
 #include "plan/fields.h"
 #include "toolpath/open_sides_internal.h"
 
+#include <deque>
 #include <set>
 
 namespace ferro::toolpath {
@@ -68,6 +69,7 @@ public:
         const Vec2 zero = job::zeroOf(job.sheet().stock).at;
         path_.start = {zero.x, zero.y, path_.byBeam() ? 0 : path_.travel};
         at_ = path_.start.flat();
+        if (job.sheet().tray) tray_ = &*job.sheet().tray;
     }
 
     Result<Toolpath> all() {
@@ -76,6 +78,7 @@ public:
             if (progress_.cancelled()) return Problem::cancelled();
             progress_.at(n + 1, order_.size());
         }
+        if (tray_) onAllBlanks();
         return std::move(path_);
     }
 
@@ -88,21 +91,55 @@ private:
         const auto* tool = job::toolOf(job_, step);
         if (!tool)
             return snag(Verdict::noGo, step, fmt::format("Step “{}” has no tool.", step.name), "Choose one in Cuts.");
-        const StepWork work{job_, step, *tool, pieces_->contours, mine, keepout_, path_.steps, path_.travel, kept_};
-        if (!canDo(work, path_.snags)) return;
-        if (tool->process() != path_.process)
-            return snag(Verdict::noGo, step,
-                        fmt::format("Step “{}” works by {}, the steps before it by {}.", step.name,
-                                    shop::nameOf(tool->process()), shop::nameOf(path_.process)),
-                        "Each is a program of its own: take the one kind out of the program, write, then the other.");
+        laid_.push_back({{job_, step, *tool, pieces_->contours, mine, keepout_, path_.steps, path_.travel, kept_}});
+        if (!plan(laid_.back()) || !tray_) laid_.pop_back();
+    }
+
+    /// A step as it was planned, to be written.
+    struct Laid {
+        StepWork work;
+        std::vector<Task> tasks = {};
+        std::vector<std::size_t> order = {};
+    };
+
+    /// False where it comes to no moves.
+    bool plan(Laid& laid) {
+        const StepWork& work = laid.work;
+        const plan::Step& step = work.step;
+        const auto* tool = &work.tool;
+        const auto& mine = work.taken;
+        if (!canDo(work, path_.snags)) return false;
+        if (tool->process() != path_.process) {
+            snag(Verdict::noGo, step,
+                 fmt::format("Step “{}” works by {}, the steps before it by {}.", step.name,
+                             shop::nameOf(tool->process()), shop::nameOf(path_.process)),
+                 "Each is a program of its own: take the one kind out of the program, write, then the other.");
+            return false;
+        }
         auto planned = std::visit([&](const auto& settings) { return toolpath::planned(work, settings, progress_); },
                                   step.settings);
-        if (progress_.cancelled()) return;
+        if (progress_.cancelled()) return false;
         for (auto& s : planned.snags) path_.snags.push_back(std::move(s));
         if (mine.empty() && planned.tasks.empty() && !takesElsewhere(step))
             snag(Verdict::look, step, fmt::format("Step “{}” takes no piece.", step.name),
                  "Change its rule, or remove it.");
-        write(work, planned.tasks);
+        laid.tasks = std::move(planned.tasks);
+        laid.order = workOrder(laid.tasks, at_);
+        return write(laid, 0);
+    }
+
+    /// All of it once more, on one blank after the other: what is carried from move to move, such as where a blade
+    /// points, is carried from blank to blank.
+    void onAllBlanks() {
+        path_.blanks = job::placesOf(job_.sheet());
+        path_.steps.clear();
+        heading_ = {1, 0}, turned_ = 0, last_ = nullptr;
+        const bool whole = tray_->order == job::TrayOrder::blankByBlank;
+        const std::size_t outer = whole ? path_.blanks.size() : laid_.size();
+        const std::size_t inner = whole ? laid_.size() : path_.blanks.size();
+        for (std::size_t i = 0; i < outer; ++i)
+            for (std::size_t k = 0; k < inner; ++k)
+                write(laid_[whole ? k : i], static_cast<std::uint32_t>(whole ? i : k));
     }
 
     /// Whether it has something to do on another sheet of the job. Looked up once, where any step asks.
@@ -125,7 +162,8 @@ private:
         return elsewhere_->contains(step.id);
     }
 
-    void write(const StepWork& work, std::vector<Task>& tasks) {
+    bool write(Laid& laid, std::uint32_t blank) {
+        const StepWork& work = laid.work;
         const auto* rates = plan::ratesIn(work.step);
         StepMoves moves{.step = work.step.id,
                         .name = work.step.name,
@@ -142,9 +180,18 @@ private:
                         .runs = {},
                         .waits = {},
                         .cuts = {}};
-        if (!moves.onBoard && !path_.steps.empty() && path_.steps.back().onBoard) {
+        const auto ask = [&](std::string what) {
             moves.stopBefore = true;
-            moves.note = "Lay the blank into its outline." + (moves.note.empty() ? "" : " " + moves.note);
+            moves.note = what + (moves.note.empty() ? "" : " " + moves.note);
+        };
+        const auto* before = path_.steps.empty() ? nullptr : &path_.steps.back();
+        if (!moves.onBoard && before && before->onBoard)
+            ask(tray_ && tray_->order == job::TrayOrder::stepByStep ? "Lay the blanks into their outlines."
+                                                                    : "Lay the blank into its outline.");
+        if (!path_.blanks.empty()) {
+            moves.blank = blank + 1;
+            if (tray_->stops && before && before->blank != moves.blank)
+                ask(fmt::format("Blank {} of {}.", moves.blank, path_.blanks.size()));
         }
         if (const auto* beam = plan::beamIn(work.step); beam && work.byBeam()) moves.air = beam->air;
         if (const auto* force = plan::fieldNamed(plan::kindOf(work.step), "force"))
@@ -152,11 +199,12 @@ private:
         Pen pen(work, moves);
         pen.heading = heading_, pen.turned = turned_;
         const std::function<void(Task&)> put = [&](Task& task) {
-            Cut cut{.intent = std::move(task.intent),
+            const auto given = [&](auto& value) { return tray_ ? value : std::move(value); }; // needed again there
+            Cut cut{.intent = given(task.intent),
                     .first = moves.moves.size(),
                     .end = 0,
-                    .centre = std::move(task.centre),
-                    .tabs = std::move(task.tabs),
+                    .centre = given(task.centre),
+                    .tabs = given(task.tabs),
                     .tabWidth = task.tabWidth,
                     .tabTop = task.tabTop};
             if (task.write) task.write(pen);
@@ -165,14 +213,15 @@ private:
             if (!moves.moves.empty()) at_ = moves.moves.back().to.flat();
             for (auto& next : task.then) put(next);
         };
-        for (const std::size_t i : workOrder(tasks, at_)) put(tasks[i]);
+        for (const std::size_t i : laid.order) put(laid.tasks[i]);
         heading_ = pen.heading, turned_ = pen.turned;
-        if (moves.moves.empty()) return;
+        if (moves.moves.empty()) return false;
+        if (!path_.blanks.empty()) shift(moves, path_.blanks[blank]);
         if (const auto* beam = plan::beamIn(work.step); beam && work.byBeam() && beam->still < 100)
-            ease(moves, path_.steps.empty() ? path_.start : path_.steps.back().moves.back().to, job_.machine,
-                 beam->still / 100);
+            ease(moves, before ? before->moves.back().to : path_.start, job_.machine, beam->still / 100);
         path_.steps.push_back(std::move(moves));
         last_ = &work.tool;
+        return true;
     }
 
     const job::Job& job_;
@@ -185,6 +234,8 @@ private:
     Vec2 at_, heading_{1, 0};
     double turned_ = 0;
     const shop::Tool* last_ = nullptr;
+    const job::Tray* tray_ = nullptr; ///< that all is cut on
+    std::deque<Laid> laid_;           ///< kept for its other blanks; what is planned keeps hold of where it lies
     std::optional<std::set<plan::StepId>> elsewhere_; ///< steps that take something on another sheet
 };
 

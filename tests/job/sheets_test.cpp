@@ -354,3 +354,32 @@ TEST_CASE("sheets: pieces laid on another sheet keep their place where it is fre
     CHECK_FALSE(none->fits);
     CHECK(at(none->job, piece).low.x == Approx(60));
 }
+
+TEST_CASE("tray: its size has limits, it is kept with the sheet, and what lies where is told in the order of cutting") {
+    auto job = fresh("mill-1200");
+    auto stock = job.sheet().stock;
+    stock.width = 200, stock.height = 100;
+    job = with(job, job::withStock(job, stock));
+    using job::Tray;
+    for (const Tray& bad : {Tray{1, 1, 10, 10}, Tray{0, 4, 10, 10}, Tray{101, 1, 10, 10}, Tray{50, 50, 10, 10},
+                            Tray{2, 2, -1, 10}, Tray{2, 2, 10, 1001}, Tray{2, 2, std::nan(""), 10}})
+        CHECK_FALSE(job::withTray(job, bad));
+    const auto tray = with(job, job::withTray(job, Tray{3, 2, 10, 25, job::TrayOrder::stepByStep, false}));
+    CHECK(job::placesOf(tray.sheet()) ==
+          std::vector<Vec2>{{0, 0}, {210, 0}, {420, 0}, {420, 125}, {210, 125}, {0, 125}});
+    CHECK(job::trayOf(tray.sheet()).width() == 620);
+    CHECK(job::trayOf(tray.sheet()).height() == 225);
+    const auto back = job::jobFromJson(job::jsonOf(tray), {});
+    REQUIRE(back);
+    CHECK(back->sheet().tray == tray.sheet().tray);
+    CHECK(job::jsonOf(job).find("\"tray\"") == std::string::npos);
+    auto text = job::jsonOf(tray);
+    text.replace(text.find("\"columns\": 3"), 12, "\"columns\": 0");
+    CHECK_FALSE(job::jobFromJson(text, {}));
+    // As many as go onto 1200 by 800; one alone is no tray.
+    const auto filled = with(job, job::withTrayFilled(job, 20, 0));
+    CHECK(filled.sheet().tray->columns == 5);
+    CHECK(filled.sheet().tray->rows == static_cast<int>(job.machine.bedY / 100));
+    stock.width = job.machine.bedX - 50, stock.height = job.machine.bedY - 50;
+    CHECK_FALSE(job::withTrayFilled(with(job, job::withStock(job, stock)), 5, 5));
+}

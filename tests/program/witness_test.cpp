@@ -2,36 +2,19 @@
 #include "program/for_job.h"
 #include "proof/proof.h"
 #include "support/toolpaths.h"
-#include "support/witness.h"
+#include "support/watched.h"
 
 using namespace ferro;
 using namespace ferro::test;
 
 namespace {
 
-witness::Options optionsFor(const job::Job& job) {
-    witness::Options options;
-    options.beam = !job.machine.does(shop::Process::rotary);
-    for (const auto& tool : job.tools)
-        if ((tool.kind == shop::ToolKind::laser) == options.beam)
-            options.tools[tool.number] = {tool.diameter, tool.tip,
-                                          tool.kind == shop::ToolKind::endMill || tool.kind == shop::ToolKind::ball ||
-                                                  tool.kind == shop::ToolKind::laser
-                                              ? 0
-                                              : tool.angle,
-                                          tool.kind == shop::ToolKind::ball};
-    const auto zero = job::zeroOf(job.sheet().stock);
-    options.zeroX = zero.at.x, options.zeroY = zero.at.y, options.zeroZ = zero.z;
-    options.plunge = 0;
-    for (const auto& step : job.plan.steps) options.plunge = std::max(options.plunge, plan::ratesIn(step)->plunge);
-    return options;
-}
 witness::Report watched(const job::Job& job, const char* key, witness::Stock& stock) {
     const auto program =
         program::programFor(job, planned(job), *program::openDialect(realDisk(), key), program::Clearance::passed);
     INFO((program ? "" : program.problem().text()));
     REQUIRE(program);
-    return witness::run(program->text, stock, optionsFor(job));
+    return witness::run(program->text, stock, watchedBy(job));
 }
 std::string said(const witness::Report& report) {
     std::string all;
@@ -80,9 +63,9 @@ TEST_CASE("cycles: holes in one word are the holes that were meant, and whatever
         REQUIRE(program);
         CHECK(program->lines < whole->lines - 10);
         witness::Stock meant(stock.width, stock.height, stock.thickness, 0.5), cut = meant;
-        REQUIRE(witness::run(whole->text, meant, optionsFor(job)).unsafe.empty());
+        REQUIRE(witness::run(whole->text, meant, watchedBy(job)).unsafe.empty());
         const double gone = seed % 2 ? 0.008 : 0.2;
-        const auto report = witness::run(witness::unfolded(program->text, gone), cut, optionsFor(job));
+        const auto report = witness::run(witness::unfolded(program->text, gone), cut, watchedBy(job));
         INFO(said(report));
         CHECK(report.unsafe.empty());
         double apart = 0;

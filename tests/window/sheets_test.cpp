@@ -380,3 +380,47 @@ TEST_CASE("sheet: part facts are read from what is written on layers, and told")
     w.click("partsRead");
     CHECK(w.message().contains("new"));
 }
+
+TEST_CASE("sheets: a tray of blanks is set by its rows, seen on the bench, cut blank by blank, and taken back") {
+    Window w;
+    draw(w);
+    w.session->apply("Stock", job::withStock(w.job(), [&] {
+                         auto stock = w.job().sheet().stock;
+                         stock.width = 290, stock.height = 150;
+                         return stock;
+                     }()));
+    w.act("stepOutline");
+    w.settle();
+    const double alone = w.session->prover().proof()->timing.motion;
+    w.session->goTo(app::StationId::sheet);
+    QCoreApplication::processEvents();
+    CHECK(w.find<app::Section>("traySection")->isFolded());
+    w.find<app::Section>("traySection")->setFolded(false);
+    const auto inkAt = [&](Vec2 place) {
+        w.settle();
+        return w.bench()->grab().toImage().pixelColor(w.bench()->toScreen(place).toPoint());
+    };
+    w.act("viewFit");
+    const QColor bench = inkAt({-8, 75});
+    w.type("trayRows", "2");
+    w.type("trayGapY", "15");
+    REQUIRE(w.job().sheet().tray);
+    CHECK(w.job().sheet().tray->rows == 2);
+    CHECK(w.job().sheet().tray->columns == 1);
+    CHECK(w.job().sheet().tray->gapY == 15);
+    CHECK(w.find<QLabel>("trayWords")->text().startsWith("2 blanks"));
+    w.act("viewFit");
+    CHECK(inkAt({200, 165 + 20}) != bench); // the other blank lies there, and the bench between them
+    CHECK(inkAt({200, 157.5}) == bench);
+    w.settle();
+    REQUIRE(w.session->prover().isFresh());
+    CHECK(w.session->prover().proof()->path.steps.size() == 2);
+    CHECK(w.session->prover().proof()->timing.motion > 1.9 * alone);
+    CHECK(w.session->prover().moves()->steps.size() == 1);
+    w.click("trayFill");
+    CHECK(w.job().sheet().tray->count() > 2);
+    w.click("trayOff");
+    CHECK_FALSE(w.job().sheet().tray);
+    w.act("editUndo");
+    CHECK(w.job().sheet().tray);
+}

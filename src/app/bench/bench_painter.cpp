@@ -45,6 +45,7 @@ void BenchPainter::paint() {
     painter_.setRenderHint(QPainter::Antialiasing);
     painter_.setRenderHint(QPainter::SmoothPixmapTransform);
     const bool proofs = facts_.station >= StationId::proof && !facts_.surface.isNull();
+    otherBlanks();
     stock();
     if (proofs)
         surface();
@@ -106,6 +107,43 @@ void BenchPainter::stock() {
     painter_.setPen(theme().pen(Token::faded));
     painter_.setBrush(Qt::NoBrush);
     painter_.drawPath(blank);
+}
+
+/// The other blanks of a tray: as they lie, what is drawn faint on each, with their numbers.
+void BenchPainter::otherBlanks() {
+    const auto& sheet = facts_.job.sheet();
+    if (!facts_.job.artwork->sheet || !sheet.tray) return;
+    const auto places = job::placesOf(sheet);
+    const QColor wood(QString::fromStdString(job::materialOf(facts_.job).colour)), iron = theme().ironOn(wood);
+    const QPainterPath blank = blankPath();
+    // Made once for all of them; of a crowd the blanks alone.
+    QPainterPath drawn;
+    std::size_t pieces = 0;
+    for (const auto& item : facts_.job.artwork->items)
+        if (artwork::shapeOf(item) && !artwork::isHidden(*facts_.job.artwork, item)) ++pieces;
+    constexpr std::size_t crowd = 3000;
+    if (pieces * places.size() < crowd)
+        for (const auto& item : facts_.job.artwork->items)
+            if (artwork::shapeOf(item) && !artwork::isHidden(*facts_.job.artwork, item))
+                drawn.addPath(toDevice(item.place).map(outlineOf(item)));
+    for (std::size_t k = 1; k < places.size(); ++k) {
+        const QPointF by(places[k].x * view_.scale_, -places[k].y * view_.scale_);
+        if (!blank.boundingRect().translated(by).intersects(QRectF(view_.rect()))) continue;
+        painter_.save();
+        painter_.translate(by);
+        painter_.setOpacity(0.55);
+        painter_.fillPath(blank, wood);
+        painter_.setPen(theme().pen(Token::faded));
+        painter_.setBrush(Qt::NoBrush);
+        painter_.drawPath(blank);
+        painter_.setOpacity(0.4);
+        painter_.setPen(QPen(iron, 1));
+        painter_.drawPath(drawn);
+        painter_.setOpacity(0.8);
+        painter_.drawText(blank.boundingRect().adjusted(6, 4, 0, 0), Qt::AlignLeft | Qt::AlignTop,
+                          QString::number(k + 1));
+        painter_.restore();
+    }
 }
 
 void BenchPainter::stockLook(const QRectF& sheet) {

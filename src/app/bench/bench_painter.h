@@ -15,6 +15,7 @@ public:
 
 private:
     void stock();
+    void otherBlanks();
     [[nodiscard]] QRectF sheetBox() const;
     [[nodiscard]] QPainterPath blankPath() const;
     void stockLook(const QRectF& sheet);

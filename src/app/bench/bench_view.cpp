@@ -52,7 +52,7 @@ QPointF BenchView::toScreen(Vec2 p) const { return {origin_.x() + p.x * scale_, 
 Vec2 BenchView::toSheet(QPointF p) const { return {(p.x() - origin_.x()) / scale_, (origin_.y() - p.y()) / scale_}; }
 
 void BenchView::fitStock() {
-    Box box = job::sheetOf(facts_.job.sheet().stock);
+    const Box box = job::trayOf(facts_.job.sheet());
     const double room = 44, w = width() - Theme::ruler - 2 * room, h = height() - Theme::ruler - 2 * room;
     if (w < 40 || h < 40) return;
     scale_ = std::min(w / box.width(), h / box.height());
@@ -70,7 +70,7 @@ void BenchView::fitSelection() {
 }
 
 void BenchView::fitAll() {
-    Box box = job::sheetOf(facts_.job.sheet().stock);
+    Box box = job::trayOf(facts_.job.sheet());
     if (box.contains(selectionBox()) || selectionBox().empty()) return fitStock();
     box.take(selectionBox());
     fit(box);

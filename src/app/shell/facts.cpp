@@ -62,6 +62,7 @@ CardFacts sheetCard(const Session& s) {
                                               QObject::tr(corners[static_cast<int>(stock.corner)])),
                    State::ready,
                    {}};
+    if (const auto& tray = job.sheet().tray) card.second += QObject::tr(" · %1 blanks").arg(tray->count());
     const Box sheet = job::sheetOf(stock);
     std::size_t off = 0;
     for (const auto& item : job.artwork->items)
@@ -176,7 +177,7 @@ std::vector<StepFacts> stepsOf(const Session& session) {
         if (session.prover().isFresh()) {
             std::size_t cuts = 0;
             for (const auto& moves : session.prover().proof()->path.steps)
-                if (moves.step == step.id) {
+                if (moves.step == step.id && moves.blank <= 1) {
                     // Each outline or area once, in however many goes it is cut.
                     const bool areas = moves.kind && moves.kind->takes == plan::Takes::areas;
                     std::set<std::size_t> contours;
@@ -222,7 +223,7 @@ StripFacts stripOf(const Session& session) {
         const auto& step = proof.path.steps[i];
         const auto& time = proof.timing.steps[i];
         tools.insert(step.tool.key);
-        strip.blocks.push_back({step.step, QString::fromStdString(step.name),
+        strip.blocks.push_back({step.step, QString::fromStdString(step.title()),
                                 QString::fromStdString(shownTime(time.motion)), step.kind, time.begin,
                                 time.begin + time.change, time.end(), step.toolChange});
     }

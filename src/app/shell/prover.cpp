@@ -42,7 +42,11 @@ void Prover::prove() {
         [this, asked = session_.history().revision()](Planned planned) {
             if (!planned) return planned.problem().isCancelled ? void() : session_.tell(planned.problem());
             if (asked != session_.history().revision()) return; // outdated
-            moves_ = {*planned, &(*planned)->path};
+            const auto& path = (*planned)->path;
+            if (path.blanks.empty())
+                moves_ = {*planned, &path};
+            else
+                moves_ = std::make_shared<const toolpath::Toolpath>(toolpath::onFirstBlank(path));
             Q_EMIT movesChanged();
             judge(std::move(*planned), asked);
         });

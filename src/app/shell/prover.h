@@ -23,7 +23,7 @@ public:
     /// The last one made; of an older job until `isFresh`.
     [[nodiscard]] std::shared_ptr<const proof::Proof> proof() const { return proof_; }
     [[nodiscard]] bool isFresh() const;
-    /// The moves as they were planned last, here before their proof is.
+    /// The moves as they were planned last, here before their proof is; of a tray those on the first blank.
     [[nodiscard]] std::shared_ptr<const toolpath::Toolpath> moves() const { return moves_; }
     [[nodiscard]] const QImage& surface() const { return surface_; }
     /// What the surface is cut by; none until it was seen.

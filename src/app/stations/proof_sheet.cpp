@@ -180,10 +180,10 @@ void ProofSheet::refresh() {
                          ? tr("Corners keep up to %1 mm that the tool cannot reach.").arg(number(d.corners))
                          : QString());
     QString rows;
-    for (std::size_t i = 0; i < proof->path.steps.size(); ++i)
-        rows += QStringLiteral("<tr><td>%1</td><td align='right'>&nbsp;&nbsp;%2</td></tr>")
-                    .arg(QString::fromStdString(proof->path.steps[i].name).toHtmlEscaped(),
-                         QString::fromStdString(shownTime(proof->timing.steps[i].motion)));
+    for (const auto& sum : proof::sumsOf(proof->path, proof->timing))
+        rows +=
+            QStringLiteral("<tr><td>%1</td><td align='right'>&nbsp;&nbsp;%2</td></tr>")
+                .arg(QString::fromStdString(sum.name).toHtmlEscaped(), QString::fromStdString(shownTime(sum.motion)));
     rows += QStringLiteral("<tr><td>%1</td><td align='right'>&nbsp;&nbsp;%2</td></tr>")
                 .arg(tr("Changes and spin-up"),
                      QString::fromStdString(shownTime(proof->timing.total - proof->timing.motion)));

@@ -236,11 +236,13 @@ void RunSheet::takeBoard() {
     if (session_.runner().facts().state != RunState::finished || run_.board.empty()) return;
     const auto board = std::exchange(run_.board, {}); // once
     if (session_.runner().hasStandIn()) return;
-    auto less = shop::withBoardUsed(session_.shop().shelves(), board);
+    auto less = shop::withBoardUsed(session_.shop().shelves(), board, run_.boards);
     if (!less)
         return void(Q_EMIT told(tr("“%1” is not on the shelf any more.").arg(QString::fromStdString(board)), true));
     if (session_.shop().apply(tr("A board is used"), Result<shop::Shelves>(std::move(*less))))
-        Q_EMIT told(tr("One board less on the shelf."), false);
+        Q_EMIT told(run_.boards > 1 ? tr("%1 boards less on the shelf.").arg(run_.boards)
+                                    : tr("One board less on the shelf."),
+                    false);
 }
 
 /// From the log, whoever wrote it: this window or one before. Only what the log holds is gone on with.
@@ -284,7 +286,7 @@ void RunSheet::goOn() {
 void RunSheet::listSteps() {
     QStringList names;
     if (session_.prover().isFresh())
-        for (const auto& step : session_.prover().proof()->path.steps) names << QString::fromStdString(step.name);
+        for (const auto& step : session_.prover().proof()->path.steps) names << QString::fromStdString(step.title());
     QStringList shown;
     for (int i = 0; i < from_->count(); ++i) shown << from_->itemText(i);
     if (names != shown) {

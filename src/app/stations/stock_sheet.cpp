@@ -69,6 +69,8 @@ StockSheet::StockSheet(Session& session) : StationSheet(session, tr("Sheet"), "s
             Q_EMIT told(tr("Choose the one closed piece that is the blank's outline."), true);
     });
 
+    tray_ = new TraySection(session);
+    column_->insertWidget(column_->count() - 1, tray_);
     nest_ = new NestSection(session);
     column_->insertWidget(column_->count() - 1, nest_);
     part_ = new PartSection(session);
@@ -214,6 +216,7 @@ void StockSheet::refresh() {
     arrange_->refresh();
     part_->refresh();
     nest_->refresh();
+    tray_->refresh();
     lie_->refresh();
     const auto& job = session_.job();
     for (auto* field : {width_, height_, thickness_, spacer_, clearance_, clampHeight_}) field->setUnits(job.units);

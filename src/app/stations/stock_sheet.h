@@ -5,6 +5,7 @@
 #include "app/stations/part_section.h"
 #include "app/stations/shape_section.h"
 #include "app/stations/station_sheet.h"
+#include "app/stations/tray_section.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -33,6 +34,7 @@ private:
     ArrangeSection* arrange_;
     PartSection* part_;
     NestSection* nest_;
+    TraySection* tray_;
     LieSection* lie_;
 };
 
