@@ -22,6 +22,7 @@ void addGauge(Options& app, int& exit);
 void addSwatch(Options& app, int& exit);
 void addProof(Options& app, int& exit);
 void addFeel(Options& app, int& exit);
+void addEdge(Options& app, int& exit);
 void addKit(Options& app, int& exit);
 void addLie(Options& app, int& exit);
 void addMap(Options& app, int& exit);

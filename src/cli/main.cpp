@@ -12,9 +12,9 @@ int main(int argc, char** argv) {
     app.version(FERRO_VERSION);
     int exit = fine;
     for (const auto& add :
-         {addInfo,  addClean,  addTrace, addMend,  addBridge, addText,  addConvert, addNew,   addEdit,
-          addBook,  addSwatch, addGauge, addKit,   addMap,    addMarks, addNest,    addParts, addPick,
-          addPrint, addReach,  addSetup, addProof, addWrite,  addRun,   addDump,    addLie,   addFeel})
+         {addInfo,   addClean, addTrace, addMend, addBridge, addText, addConvert, addNew,  addEdit,  addBook,
+          addSwatch, addGauge, addKit,   addMap,  addMarks,  addNest, addParts,   addPick, addPrint, addReach,
+          addSetup,  addProof, addWrite, addRun,  addDump,   addLie,  addFeel,    addEdge})
         add(app, exit);
     try {
         if (const auto ended = app.take(argc, argv)) return *ended;

@@ -12,6 +12,29 @@ std::vector<std::string> blocksFor(const TouchOff& touch) {
             fmt::format("G90 G92 Z{:.4f}", touch.plate), fmt::format("G0 Z{:.3f}", touch.plate + 5 * touch.back)};
 }
 
+Result<EdgeTouch> edgeTouch(const job::Job& job, Edge edge, double pin) {
+    const auto& stock = job.sheet().stock;
+    if (stock.outline)
+        return Problem{.what = "The sheet has an outline of its own: where beside it the pin stands is not known.",
+                       .where = {},
+                       .mend = "Jog to its zero instead."};
+    if (!(pin > 0 && pin <= 50))
+        return Problem{.what = "A pin is 0 to 50 mm thick.", .where = {}, .mend = "Measure what is in the spindle."};
+    const Vec2 zero = job::zeroOf(stock).at;
+    const double places[] = {-zero.x, stock.width - zero.x, -zero.y, stock.height - zero.y};
+    return EdgeTouch{.edge = edge, .place = places[static_cast<std::size_t>(edge)], .pin = pin};
+}
+
+std::vector<std::string> blocksFor(const EdgeTouch& touch) {
+    const char axis = touch.inX() ? 'X' : 'Y';
+    const double on = touch.edge == Edge::left || touch.edge == Edge::lower ? 1 : -1; // towards the sheet
+    const double rests = touch.place - on * touch.pin / 2;
+    return {fmt::format("G21 G91 G38.2 {}{:.3f} F{:.0f}", axis, on * touch.seek, touch.fast),
+            fmt::format("G0 {}{:.3f}", axis, -on * touch.back),
+            fmt::format("G38.2 {}{:.3f} F{:.0f}", axis, on * 2 * touch.back, touch.slow),
+            fmt::format("G90 G92 {}{:.4f}", axis, rests), fmt::format("G0 {}{:.3f}", axis, rests - on * touch.back)};
+}
+
 std::vector<std::string> blocksForZero(toolpath::Vec3 zero, toolpath::Vec3 at) {
     return {"G21 G90", fmt::format("G92 X{:.4f} Y{:.4f} Z{:.4f}", at.x - zero.x, at.y - zero.y, at.z - zero.z)};
 }

@@ -242,6 +242,8 @@ int main(int argc, char** argv) {
     double faster = 1, rate = 0, plate = -1;
     std::size_t seed = 1;
     std::vector<std::string> faults;
+    std::vector<double> board;
+    double pin = 6;
     app.option("--link", linkPath, "make this path lead to the pseudo-terminal");
     app.option("--port", port, "listen on this loopback port instead of a pseudo-terminal").range(1, 65535);
     app.option("--machine", machineKey, "machine of the shop book (default: the first)");
@@ -250,6 +252,9 @@ int main(int argc, char** argv) {
     app.option("--burnt", burnt, "write a picture of what its beam has burnt here when it ends (PGM, 0.1 mm a pixel)");
     app.option("--plate", plate, "mm above the bed: the top of a touch-off plate that G38.2 meets").range(0, 10000);
     app.option("--top", top, "a file of x, y, z in mm of the bed: how what lies on it goes up and down, for G38.2");
+    app.option("--board", board, "a board that G38.2 meets sideways: X, Y, width, height and top in mm of the bed")
+        .expected(5);
+    app.option("--pin", pin, "mm: how thick what is in its head is, for that").range(0.1, 50.0);
     app.option("--faster", faster, "how many times faster than real time").range(0.1, 100000.0);
     app.option("--fault", faults, "drop, swallow, garble, trip or reset at a line: drop@120");
     app.option("--fault-rate", rate, "chance for each answer to be lost or spoilt").range(0.0, 0.9);
@@ -270,6 +275,9 @@ int main(int argc, char** argv) {
         if (!talk) throw std::runtime_error(talk.problem().text());
         standin::StandIn standIn(*machine, faultsFrom(faults, rate, static_cast<unsigned>(seed)), *talk);
         if (plate >= 0) standIn.setPlate(plate - machine->travelZ);
+        if (board.size() == 5)
+            standIn.setBoard(
+                {{{board[0], board[1]}, {board[0] + board[2], board[1] + board[3]}}, board[4] - machine->travelZ, pin});
         if (!top.empty()) {
             const auto text = realDisk().read(top, 1 << 22);
             const auto lie = text ? job::lieFrom(*text, {}) : Result<job::Lie>(text.problem());

@@ -203,17 +203,42 @@ void StandIn::counted(const std::string& block) {
         reply(talk_.taking(""));
 }
 
-/// Where a touch comes to rest, in machine coordinates: on the plate, and under it by what the axis needs to stop, for
-/// a plate gives way. `to` where it meets nothing.
-Result<Vec3> StandIn::touched(Vec3 from, Vec3 to, double feed) const {
-    if (to.x != from.x || to.y != from.y || to.z >= from.z)
-        return Problem{.what = "touch: only straight down", .where = {}, .mend = {}};
-    if (!top_) return to;
+/// In machine coordinates: on the plate, and under it by what the axis needs to stop, for a plate gives way.
+Result<StandIn::Touched> StandIn::touched(Vec3 from, Vec3 to, double feed) const {
+    const int axes = (to.x != from.x) + (to.y != from.y) + (to.z != from.z);
+    if (axes != 1 || to.z > from.z)
+        return Problem{.what = "touch: straight down or along one axis", .where = {}, .mend = {}};
+    if (to.z == from.z) return touchedSideways(from, to, feed);
+    if (!top_) return Touched{to};
     const double top = top_(from.flat());
     if (from.z <= top) return Problem{.what = "touch: it is met before it is begun", .where = {}, .mend = {}};
-    if (to.z > top) return to;
+    if (to.z > top) return Touched{to};
     const double speed = std::min(feed, machine_.maxFeedZ) / 60; // mm/s
-    return Vec3{to.x, to.y, std::max(to.z, top - speed * speed / (2 * machine_.accelerationZ))};
+    return Touched{{to.x, to.y, std::max(to.z, top - speed * speed / (2 * machine_.accelerationZ))}, true};
+}
+
+/// A round pin against the sides and corners of the board.
+Result<StandIn::Touched> StandIn::touchedSideways(Vec3 from, Vec3 to, double feed) const {
+    if (!board_ || from.z >= board_->top) return Touched{to};
+    const auto& area = board_->area;
+    const double radius = board_->pin / 2;
+    const bool inX = to.y == from.y;
+    const double begin = inX ? from.x : from.y, end = inX ? to.x : to.y, on = end > begin ? 1 : -1;
+    const double across = inX ? from.y : from.x, low = inX ? area.low.y : area.low.x,
+                 high = inX ? area.high.y : area.high.x;
+    const double beside = std::max({low - across, across - high, 0.0}); // of the side it comes to
+    if (beside >= radius) return Touched{to};
+    const double reach = std::sqrt(radius * radius - beside * beside);
+    const double side = on > 0 ? (inX ? area.low.x : area.low.y) : (inX ? area.high.x : area.high.y);
+    const double far = on > 0 ? (inX ? area.high.x : area.high.y) : (inX ? area.low.x : area.low.y);
+    const double meets = side - on * reach;
+    if (on * (far + on * reach - begin) <= 0) return Touched{to}; // it lies behind
+    if (on * (meets - begin) <= 0)
+        return Problem{.what = "touch: it is met before it is begun", .where = {}, .mend = {}};
+    if (on * (end - meets) < 0) return Touched{to};
+    const double speed = feed / 60,
+                 rests = on * std::min(on * end, on * meets + speed * speed / (2 * machine_.acceleration));
+    return Touched{inX ? Vec3{rests, to.y, to.z} : Vec3{to.x, rests, to.z}, true};
 }
 
 Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long number) {
@@ -239,14 +264,19 @@ Result<void> StandIn::queueUp(const program::Interpreter::Line& line, long numbe
                 fresh.push_back({Entry::Kind::move, {Move::Kind::rapid, true, to, {}, 0, 0}, 0, number});
             at = {};
         } else if (event.kind == Kind::touch) {
-            const auto end = touched(at, plus(event.touch, offset), event.value);
-            if (!end) return end.problem();
-            missing = !top_ || end->z > top_(at.flat());
-            if (end->z < -machine_.travelZ - 0.01)
-                return Problem{.what = fmt::format("limit: Z would go to {:.2f}", end->z), .where = {}, .mend = {}};
-            fresh.push_back({Entry::Kind::move, Move::line(*end, event.value), 0, number});
+            const auto touch = touched(at, plus(event.touch, offset), event.value);
+            if (!touch) return touch.problem();
+            missing = !touch->met;
+            const Vec3& end = touch->at;
+            for (const auto& [axis, place, least, most] : {std::tuple('X', end.x, 0.0, machine_.bedX),
+                                                           {'Y', end.y, 0.0, machine_.bedY},
+                                                           {'Z', end.z, -machine_.travelZ, 0.0}})
+                if (place < least - 0.01 || place > most + 0.01)
+                    return Problem{
+                        .what = fmt::format("limit: {} would go to {:.2f}", axis, place), .where = {}, .mend = {}};
+            fresh.push_back({Entry::Kind::move, Move::line(end, event.value), 0, number});
             if (missing) fresh.push_back({Entry::Kind::missed, {}, 0, number});
-            at = *end;
+            at = end;
         } else if (event.kind == Kind::zeroSet) {
             // The reader has taken the new coordinates for where it stands.
             offset = minus(at, reader_.position());

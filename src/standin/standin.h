@@ -36,6 +36,13 @@ public:
     /// The same of whatever lies there: the machine height of its top, place by place.
     void setTop(std::function<double(Vec2)> top) { top_ = std::move(top); }
 
+    /// A board lies on the bed, in machine coordinates; what is in its head, a pin so thick, meets its sides.
+    struct Lying {
+        Box area;
+        double top = 0, pin = 6;
+    };
+    void setBoard(const Lying& board) { board_ = board; }
+
     /// From now on so many of its answers are lost or spoilt.
     void setFaultRate(double rate, unsigned seed) { faults_.rate = rate, random_.seed(seed); }
 
@@ -76,7 +83,13 @@ private:
     void takeWaiting();
     bool immediate();
     [[nodiscard]] bool actsOn(const std::vector<int>& bytes) const;
-    Result<toolpath::Vec3> touched(toolpath::Vec3 from, toolpath::Vec3 to, double feed) const;
+    /// Where a touch comes to rest, and whether it met anything.
+    struct Touched {
+        toolpath::Vec3 at;
+        bool met = false;
+    };
+    [[nodiscard]] Result<Touched> touched(toolpath::Vec3 from, toolpath::Vec3 to, double feed) const;
+    [[nodiscard]] Result<Touched> touchedSideways(toolpath::Vec3 from, toolpath::Vec3 to, double feed) const;
     Result<void> queueUp(const program::Interpreter::Line& line, long number);
     void reply(std::string answer);
     void say(const std::string& text);
@@ -101,7 +114,8 @@ private:
     double dwellLeft_ = 0, dwellPower_ = 0; ///< s; of a beam that burns while it stands, 0 to 1
     bool dwelling_ = false;
     std::function<double(Vec2)> top_; ///< of what a touch meets; none: nothing
-    bool missing_ = false;            // a touch that meets nothing is queued: what follows it is not taken
+    std::optional<Lying> board_;
+    bool missing_ = false; // a touch that meets nothing is queued: what follows it is not taken
     link::MachineState state_ = link::MachineState::resting;
     std::string stream_; // the words that began it
     long accepted_ = 0, done_ = 0, taken_ = 0;

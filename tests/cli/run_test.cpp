@@ -288,3 +288,41 @@ TEST_CASE("run: a queue of copies goes on where it was broken off, and counts wh
     shouldBe(shell.run(standInWords(shell) + " --all"), 1);
     shouldBe(shell.run(standInWords(shell) + " --all --anew"), 0);
 }
+
+TEST_CASE("edge: X and Y of the zero are found by the sheet's sides, what is not met and no edge is told") {
+    const Shell shell;
+    makePlate(shell);
+    const auto to = [&](const char* words) {
+        return shell.run(std::string("edge plate.ferro ") + words + " --pin 5 --to '" + shell.file("mill").string() +
+                         "'");
+    };
+    const auto machine = standIn(shell, {"--board", "40", "50", "320", "200", "30", "--pin", "5"});
+    const auto left = to("left --home --from 25 120 -65");
+    INFO(left.errors);
+    shouldBe(left, 0);
+    CHECK(left.out == "X is known by the left edge: the zero lies at X 40.000 of the machine\n");
+    const auto lower = to("lower --from 120 38 -65");
+    CHECK(lower.out == "Y is known by the lower edge: the zero lies at Y 50.000 of the machine\n");
+    const auto over = to("left --from 25 120 -55"); // higher than the board
+    shouldBe(over, 1);
+    CHECK(over.errors.find("not met within 20 mm") != std::string::npos);
+    shouldBe(to("middle"), 1);
+}
+
+TEST_CASE("tray: a run cuts every blank, stops between them, and is begun with any of them") {
+    const Shell shell;
+    makePlate(shell);
+    shouldBe(shell.run("edit plate.ferro sheet-tray columns=0"), 1);
+    shouldBe(shell.run("edit plate.ferro sheet-tray columns=2 rows=1 gap=12 sideways=3"), 1);
+    shouldBe(shell.run("edit plate.ferro sheet-tray columns=2 rows=1 gap=12"), 0);
+    shouldBe(shell.run("write plate.ferro -o plate.nc"), 0);
+    const auto text = shell.text("plate.nc");
+    CHECK(text.find("Blank 2 of 2.") != std::string::npos);
+    CHECK(text.find(", blank 2: ") != std::string::npos);
+    const auto machine = standIn(shell, {});
+    shouldBe(shell.run(standInWords(shell)), 0);
+    const auto steps = shell.run(standInWords(shell) + " --from nothing");
+    CHECK(steps.errors.find(", blank 2") != std::string::npos); // what it can be begun with
+    shouldBe(shell.run("edit plate.ferro sheet-tray fill gap=5 stops=off"), 0);
+    shouldBe(shell.run("edit plate.ferro sheet-tray off"), 0);
+}

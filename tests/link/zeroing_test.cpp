@@ -80,9 +80,84 @@ TEST_CASE("touch-off: where nothing is met the machine trips, and the zero stays
     table.send({"G21 G91 G38.2 Z-40 F150"});
     CHECK(table.answers.find("before it is begun") != std::string::npos);
     CHECK(table.machine.status().machine.z == Approx(-10));
-    table.send({"G38.2 X5 F150", "G38.2 Z2 F150"});
-    CHECK(table.machine.status().machine.x == Approx(30)); // straight down only
+    table.send({"G38.2 X5 Y5 F150", "G38.2 Z2 F150"});
+    CHECK(table.machine.status().machine.x == Approx(30)); // straight down, or along one axis
     CHECK(table.machine.status().machine.z == Approx(-10));
+}
+
+TEST_CASE("edges: a pin beside the sheet finds X and Y of its zero, whichever edge, corner and pin", "[safety]") {
+    const auto size = [](const job::Job& job) {
+        auto stock = job.sheet().stock;
+        stock.width = 210.5, stock.height = 140.25, stock.thickness = 12;
+        return stock;
+    };
+    int touched = 0;
+    for (unsigned seed = 0; seed < 20; ++seed) {
+        std::mt19937 random(seed + 5);
+        auto job = fresh();
+        auto stock = size(job);
+        stock.corner = static_cast<job::ZeroCorner>(seed % 5);
+        job = with(job, job::withStock(job, stock));
+        const Vec2 corner{60.0 + static_cast<double>(random() % 100) / 7,
+                          70.0 + static_cast<double>(random() % 100) / 9};
+        const double pin = 1.0 + static_cast<double>(random() % 90) / 10;
+        const auto edge = static_cast<link::Edge>(random() % 4);
+        Table table({});
+        table.machine.setBoard({{corner, corner + Vec2{stock.width, stock.height}}, -60, pin});
+        // Beside the edge by less than it may seek, somewhere along it, and 3 mm lower than the top.
+        const double gap = pin / 2 + 3 + static_cast<double>(random() % 14),
+                     along = 20.0 + static_cast<double>(random() % 80);
+        const Vec2 starts[] = {corner + Vec2{-gap, along}, corner + Vec2{stock.width + gap, along},
+                               corner + Vec2{along, -gap}, corner + Vec2{along, stock.height + gap}};
+        const Vec2 start = starts[static_cast<std::size_t>(edge)];
+        const auto now = table.machine.status().machine;
+        table.send({"G21 G91", fmt::format("G0 X{:.4f} Y{:.4f}", start.x - now.x, start.y - now.y),
+                    fmt::format("G0 Z{:.4f}", -63 - now.z), "G90"});
+        const auto before = table.machine.status();
+        const auto touch = link::edgeTouch(job, edge, pin);
+        REQUIRE(touch);
+        table.send(link::blocksFor(*touch));
+        const auto after = table.machine.status();
+        CAPTURE(seed, static_cast<int>(edge), pin, table.answers);
+        REQUIRE(after.state == link::MachineState::resting);
+        const Vec2 zero = corner + job::zeroOf(stock).at; // where it really is, of the machine
+        const Vec2 told = after.machine.flat() - after.at.flat(), was = before.machine.flat() - before.at.flat();
+        CHECK(std::abs(touch->inX() ? told.x - zero.x : told.y - zero.y) < 0.002);
+        CHECK((touch->inX() ? told.y == Approx(was.y) : told.x == Approx(was.x))); // the other stays what it was
+        CHECK(after.machine.z - after.at.z == Approx(before.machine.z - before.at.z));
+        CHECK(after.machine.z == Approx(-63));
+        // Clear of it again.
+        const Vec2 at = after.machine.flat();
+        const Box board{corner, corner + Vec2{stock.width, stock.height}};
+        CHECK_FALSE(board.grown(pin / 2 + 0.5).contains(at));
+        ++touched;
+    }
+    CHECK(touched == 20);
+}
+
+TEST_CASE("edges: where nothing is met the machine trips and the zero stays, and an outline has no edge", "[safety]") {
+    auto job = fresh();
+    const auto touch = link::edgeTouch(job, link::Edge::left, 6);
+    REQUIRE(touch);
+    Table table({});
+    table.machine.setBoard({{{60, 0}, {200, 200}}, -5, 6}); // 30 mm from where the pin stands
+    table.send(link::blocksFor(*touch));
+    CHECK(table.machine.status().state == link::MachineState::tripped);
+    CHECK(table.machine.status().machine.x == Approx(50)); // 20 on, no farther
+    CHECK(table.machine.status().at.x == Approx(20));
+    Table above({});
+    above.machine.setBoard({{{40, 0}, {200, 200}}, -15, 6}); // the pin stands higher than its top
+    above.send(link::blocksFor(*touch));
+    CHECK(above.machine.status().state == link::MachineState::tripped);
+    Table within({});
+    within.machine.setBoard(
+        {{{31, 0}, {200, 200}}, -5, 6}); // the pin touches it already: a wire is off, or it stands askew
+    within.send({link::blocksFor(*touch).front()});
+    CHECK(within.answers.find("before it is begun") != std::string::npos);
+    CHECK(within.machine.status().at.x == Approx(0));
+    CHECK_FALSE(link::edgeTouch(job, link::Edge::left, 0));
+    CHECK_FALSE(
+        link::edgeTouch(with(job, job::withBlank(job, Piece{circle({100, 100}, 80), {}})), link::Edge::left, 6));
 }
 
 TEST_CASE("feeling: an uneven top is felt place by place, as high as it is, whatever zero and plate", "[safety]") {

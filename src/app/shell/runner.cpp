@@ -139,7 +139,7 @@ void Runner::disconnectNow() {
 }
 
 void Runner::startStandIn(const QString& machine, const QString& conversation, double faster, double plate,
-                          double thick) {
+                          double thick, const QStringList& more) {
     closeStandIn();
     standInPlate_ = thick;
     standInDevice_ =
@@ -154,8 +154,9 @@ void Runner::startStandIn(const QString& machine, const QString& conversation, d
         facts_.problem = tr("The stand-in could not be started.");
         Q_EMIT changed();
     });
-    standIn_->start(program, {"--link", standInDevice_, "--machine", machine, "--speaks", conversation, "--faster",
-                              QString::number(faster), "--plate", QString::number(plate)});
+    standIn_->start(program, QStringList{"--link", standInDevice_, "--machine", machine, "--speaks", conversation,
+                                         "--faster", QString::number(faster), "--plate", QString::number(plate)} +
+                                 more);
 }
 
 void Runner::send(const QStringList& blocks, Then then) {

@@ -43,9 +43,10 @@ public:
     ~Runner() override;
 
     /// Starts `ferrograph-standin` beside this program and connects to it.
-    /// `plate`: mm above the bed, the top of a touch-off plate that lies under its head; `thick`: mm of it.
+    /// `plate`: mm above the bed, the top of a touch-off plate that lies under its head; `thick`: mm of it. `more`:
+    /// arguments of its own.
     void startStandIn(const QString& machine, const QString& conversation, double faster, double plate,
-                      double thick = 0);
+                      double thick = 0, const QStringList& more = {});
     void connectTo(const QString& device, const QString& conversation);
     void disconnectNow();
     /// Finds the height of the zero by a plate; makes the zero of the last run on this machine the zero again.

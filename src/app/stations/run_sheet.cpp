@@ -22,7 +22,7 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
         session_.runner().startStandIn(
             QString::fromStdString(job.machine.key), QString::fromStdString(job.machine.conversation), faster,
             board + job.sheet().stock.thickness + job::zeroOf(job.sheet().stock).z + plate_->quantity(),
-            plate_->quantity());
+            plate_->quantity(), edge_->boardOfStandIn(board));
     });
     connect(machine_, &MachineSection::startAsked, this, &RunSheet::start);
     // Whatever station is looked at when it is finished.
@@ -86,6 +86,9 @@ RunSheet::RunSheet(Session& session) : StationSheet(session, tr("Run"), "runShee
     connect(walk_, &QPushButton::clicked, this, [this] { borderWalk(program::Border::box); });
     connect(walkClose_, &QPushButton::clicked, this, [this] { borderWalk(program::Border::string); });
 
+    edge_ = new EdgeSection(session);
+    column_->insertWidget(column_->count() - 1, edge_);
+    connect(edge_, &EdgeSection::told, this, &RunSheet::told);
     feel_ = new FeelSection(session);
     column_->insertWidget(column_->count() - 1, feel_);
     connect(feel_, &FeelSection::told, this, &RunSheet::told);
@@ -322,6 +325,7 @@ void RunSheet::refresh() {
     if (session_.station() != StationId::run) return;
     machine_->refresh();
     files_->refresh();
+    edge_->refresh();
     feel_->refresh();
     queue_->refresh();
     const auto& facts = session_.runner().facts();

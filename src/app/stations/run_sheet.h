@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/edge_section.h"
 #include "app/stations/file_section.h"
 #include "app/stations/lie_section.h"
 #include "app/stations/machine_section.h"
@@ -40,6 +41,7 @@ private:
     QString nextWords_;                   ///< what the person does before the next run
     std::optional<link::RunTime> timed_;  ///< of the whole run that is under way
     link::RunsOn habit_;                  ///< of this machine
+    EdgeSection* edge_;
     FeelSection* feel_;
     QuantityField *jogStep_, *plate_;
     QLabel *prompt_, *left_;
