@@ -195,7 +195,17 @@ void BenchPainter::tabs() {
 }
 
 void BenchPainter::surface() {
-    painter_.drawImage(sheetBox(), facts_.surface);
+    // Much smaller than it was cut, a fine line would fall between the pixels that are looked at.
+    const QSize seen = (sheetBox().size() * view_.devicePixelRatioF()).toSize();
+    auto& small = view_.smallSurface_;
+    if (4 * seen.width() >= 3 * facts_.surface.width() || seen.isEmpty()) {
+        painter_.drawImage(sheetBox(), facts_.surface);
+    } else {
+        if (small.of != facts_.surface.cacheKey() || small.image.size() != seen)
+            small = {facts_.surface.cacheKey(),
+                     facts_.surface.scaled(seen, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)};
+        painter_.drawImage(sheetBox(), small.image);
+    }
     narrowCuts(2.5 * facts_.job.sheet().stock.width / facts_.surface.width());
     painter_.setPen(theme().pen(Token::faded));
     painter_.setBrush(Qt::NoBrush);

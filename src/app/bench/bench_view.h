@@ -199,6 +199,11 @@ private:
     };
     std::unordered_map<const void*, DrawnShape> outlines_;
     std::unordered_map<const void*, DrawnPicture> pictures_;
+    /// The surface as it was last drawn smaller than it is.
+    struct SmallSurface {
+        qint64 of = 0; ///< its key
+        QImage image;
+    } smallSurface_;
     CrowdLayer crowd_, lifted_; ///< all of a crowd, and the many of it that are being moved
 };
 

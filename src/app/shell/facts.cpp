@@ -62,7 +62,7 @@ CardFacts sheetCard(const Session& s) {
                                               QObject::tr(corners[static_cast<int>(stock.corner)])),
                    State::ready,
                    {}};
-    if (const auto& tray = job.sheet().tray) card.second += QObject::tr(" · %1 blanks").arg(tray->count());
+    if (const auto& tray = job.sheet().tray) card.first = QObject::tr("%1 of %2").arg(tray->count()).arg(card.first);
     const Box sheet = job::sheetOf(stock);
     std::size_t off = 0;
     for (const auto& item : job.artwork->items)

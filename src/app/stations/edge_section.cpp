@@ -56,6 +56,7 @@ QStringList EdgeSection::boardOfStandIn(double scrapBoard) const {
 void EdgeSection::refresh() {
     const auto& facts = session_.runner().facts();
     const bool may = facts.connected && !session_.runner().active() && !facts.feeling;
+    setVisible(session_.job().machine.does(shop::Process::rotary)); // a beam's head holds no pin
     pin_->setUnits(session_.job().units);
     for (auto* button : edges_) button->setEnabled(may);
 }

@@ -87,11 +87,11 @@ void TraySection::refresh() {
     for (QWidget* widget :
          {static_cast<QWidget*>(order_), static_cast<QWidget*>(stops_), static_cast<QWidget*>(single_)})
         widget->setEnabled(isTray);
-    const auto number = [&](double v) { return QString::fromStdString(shownNumber(v, Measure::length, job.units)); };
+    const auto length = [&](double v) { return QString::fromStdString(shown(v, Measure::length, job.units)); };
     const ferro::Box all = job::trayOf(job.sheet());
     words_->setText(isTray ? tr("%1 blanks on %2 × %3. What is drawn on the one at the lower left is cut on all.")
                                  .arg(tray.count())
-                                 .arg(number(all.width()), number(all.height()))
+                                 .arg(length(all.width()), length(all.height()))
                            : tr("One blank. More of the same side by side are cut by one program."));
 }
 
