@@ -94,7 +94,8 @@ int main(int argc, char** argv) {
             if (rehearsal && rehearsal->progress() < 0.6) return; // in the middle of the run
             *calm = session.background().busy() || window.bench()->isBehind() ? 0 : *calm + 1;
             if (*calm < (rehearsal ? 1 : 8)) return;
-            window.grab().save(file);
+            auto* dialog = QApplication::activeModalWidget(); // what is open over it is what is asked for
+            (dialog ? dialog : &window)->grab().save(file);
             QApplication::exit(); // not quit(): a running program would have it ask first
         });
         quiet->start(60);
