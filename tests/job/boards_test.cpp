@@ -172,3 +172,19 @@ TEST_CASE("boards: the rest of a sheet is what is left standing, and can be laid
     CHECK_FALSE(shop::withBoardUsed(*less, once.second));
     CHECK_FALSE(shop::withBoardUsed(shelves, "no-such"));
 }
+
+TEST_CASE("boards: as many are gone from the shelf as a run has cut up, and never more than there were") {
+    const auto shelves = shop::withBoardLaid({}, {"", "Birch 90", "birch-ply", 90, 90, 6, 5, 0, {}});
+    REQUIRE(shelves);
+    const auto& [laid, key] = *shelves;
+    const auto left = [&](const std::optional<shop::Shelves>& after) {
+        REQUIRE(after);
+        return after->onHand().boards.front().count;
+    };
+    CHECK(left(shop::withBoardUsed(laid, key)) == 4);
+    CHECK(left(shop::withBoardUsed(laid, key, 4)) == 1);
+    const auto none = shop::withBoardUsed(laid, key, 6);
+    CHECK(left(none) == 0);
+    CHECK_FALSE(shop::withBoardUsed(*none, key));
+    CHECK_FALSE(shop::withBoardUsed(laid, "another"));
+}

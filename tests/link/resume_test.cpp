@@ -85,7 +85,8 @@ TEST_CASE("begin: with a step, as it would be come to, and nothing of what is be
     CHECK(second->text.find("X50 F900") == std::string::npos);
     // The whole program, job by job: behind the head it is word by word the rest, and what is cut is what it cuts.
     for (unsigned seed = 0; seed < 12; ++seed) {
-        const auto job = randomJob(seed);
+        auto job = randomJob(seed);
+        if (seed % 3 == 1) job = with(job, job::withTray(job, job::Tray{2, 1, 30, 20, job::TrayOrder(seed % 2)}));
         Progress progress;
         const auto path = toolpath::toolpathOf(job, progress);
         REQUIRE(path);
@@ -93,6 +94,7 @@ TEST_CASE("begin: with a step, as it would be come to, and nothing of what is be
         const auto program = program::programFor(job, *path, dialect, program::Clearance::passed);
         if (!program) continue;
         const auto whole = link::runOf(job, *path, *program, dialect);
+        CHECK(whole.boards == (seed % 3 == 1 ? 2 : 1));
         const auto cutsOf = [&](const std::string& text) {
             program::Interpreter reader({whole.beam, whole.beamScale});
             reader.setPosition({0, 0, whole.travel - whole.zeroZ});

@@ -140,6 +140,17 @@ TEST_CASE("tray: the proof is of one blank, and of what the others change", "[sa
         CHECK(told);
         close.gapX = 6;
         CHECK_FALSE(finding(proofOf(with(near, job::withTray(near, close))), "on one blank reaches"));
+        close.columns = 1, close.gapX = 0; // to no side there is another
+        CHECK_FALSE(finding(proofOf(with(near, job::withTray(near, close))), "on one blank reaches"));
+        // Beyond the right by 3.5 mm, beyond the upper edge by 6.5.
+        auto high = drawn(tray, {{wound(rectangle({190, 120}, {202, 155}, 0), true), {}}}, "marks");
+        high = set(set(stepped(high, "outline", "end-3"), "layers", "marks"), "side", "on line");
+        close = {3, 2, 4, 6};
+        CHECK(finding(proofOf(with(high, job::withTray(high, close))), "reaches 6.5 mm beyond it"));
+        close = {3, 1, 3, 0};
+        CHECK(finding(proofOf(with(high, job::withTray(high, close))), "reaches 3.5 mm beyond it"));
+        close = {3, 2, 4, 7};
+        CHECK_FALSE(finding(proofOf(with(high, job::withTray(high, close))), "on one blank reaches"));
     }
     SECTION("the bed has to hold all of them") {
         auto wide = *tray.sheet().tray;
