@@ -146,19 +146,19 @@ void findDoubles(const std::vector<Contour>& contours, const std::vector<std::si
         if (a.path.segments.empty() || !a.bare) return;
         if (first[i] != i) return void(found[i] = doubled(a, contours[first[i]]));
         const Vec2 room{tolerance, tolerance};
-        for (const std::size_t at : index.meeting({a.bounds.low - room, a.bounds.high + room})) {
+        index.askMeeting({a.bounds.low - room, a.bounds.high + room}, [&](std::size_t at) {
+            // What lies on another lies within its bounds: asked first, for of thousands most fail that.
+            if (!boxes[at].grown(tolerance).contains(a.bounds)) return false;
             const std::size_t j = whose[at];
             const auto& b = contours[j];
-            if (i == j || b.path.segments.empty()) continue;
+            if (i == j || b.path.segments.empty()) return false;
             // Of two alike the first stays; a shorter open one on a longer one goes whatever the order.
             const bool alike = std::abs(a.length - b.length) <= 4 * tolerance && a.path.closed == b.path.closed;
-            if (alike ? j > i : (a.path.closed || a.length >= b.length)) continue;
-            if (b.bounds.low.x > a.bounds.low.x + tolerance || b.bounds.low.y > a.bounds.low.y + tolerance ||
-                b.bounds.high.x < a.bounds.high.x - tolerance || b.bounds.high.y < a.bounds.high.y - tolerance)
-                continue;
-            if (!liesOn(a, b, tolerance) || (alike && !liesOn(b, a, tolerance))) continue;
-            return void(found[i] = doubled(a, b));
-        }
+            if (alike ? j > i : (a.path.closed || a.length >= b.length)) return false;
+            if (!liesOn(a, b, tolerance) || (alike && !liesOn(b, a, tolerance))) return false;
+            found[i] = doubled(a, b);
+            return true;
+        });
     });
     for (auto& f : found)
         if (f) out.push_back(std::move(*f));

@@ -6,6 +6,8 @@
 #include "mend/repair.h"
 #include "support/shapes.h"
 
+#include <set>
+
 using namespace ferro;
 using mend::Fault;
 
@@ -410,4 +412,38 @@ TEST_CASE("audit: on a blank that is no rectangle what lies beside its outline i
     CHECK(artwork::boundsOf(mended->artwork.items[4]).high.x == Approx(300)); // that could be moved onto it
     CHECK(artwork::boundsOf(mended->artwork.items[2]) == artwork::boundsOf(art.items[2]));
     CHECK(mended->left.find("3 not on the blank") != std::string::npos);
+}
+
+TEST_CASE("audit: of a thousand lines nearly in one place each that lies on another is told, as if all were compared") {
+    std::mt19937 random(11);
+    const auto upTo = [&](double most) { return static_cast<double>(random() % 100'000) / 100'000 * most; };
+    std::vector<Path> lines;
+    for (int i = 0; i < 1200; ++i) {
+        const double y = 100 + upTo(0.3);
+        lines.push_back(pathOf({{10 + upTo(50), y}, {200 + upTo(150), y + upTo(0.08)}}, false));
+    }
+    constexpr double tolerance = 0.05;
+    const auto liesOn = [&](const Path& a, const Path& b) { // of straight ones their ends tell
+        const auto near = [&](Vec2 p) { return distanceToLine(p, b.start, b.end()) <= tolerance; };
+        return near(a.start) && near(a.end());
+    };
+    std::set<std::size_t> expected;
+    for (std::size_t i = 0; i < lines.size(); ++i)
+        for (std::size_t j = 0; j < lines.size(); ++j) {
+            if (i == j) continue;
+            const double mine = lengthOf(lines[i]), other = lengthOf(lines[j]);
+            const bool alike = std::abs(mine - other) <= 4 * tolerance;
+            if (alike ? j < i && liesOn(lines[i], lines[j]) && liesOn(lines[j], lines[i])
+                      : mine < other && liesOn(lines[i], lines[j]))
+                expected.insert(i);
+        }
+    REQUIRE(expected.size() > 500);
+    REQUIRE(expected.size() < lines.size());
+    const auto art = drawn(lines);
+    std::set<std::size_t> told;
+    for (const auto& flaw : audit(art).flaws)
+        if (flaw.fault == Fault::doubled && !flaw.stretch)
+            for (std::size_t i = 0; i < art.items.size(); ++i)
+                if (art.items[i].id == flaw.item) told.insert(i);
+    CHECK(told == expected);
 }
