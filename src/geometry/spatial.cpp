@@ -35,12 +35,12 @@ std::vector<std::size_t> SpatialIndex::meeting(const Box& area) const {
     return found;
 }
 
-void SpatialIndex::askMeeting(const Box& area, const std::function<bool(std::size_t)>& isEnough) const {
+void SpatialIndex::askCovering(const Box& area, const std::function<bool(std::size_t)>& isEnough) const {
     if (area.empty()) return;
     constexpr std::size_t crowd = 256;
     const bg::model::box<Point> box(Point(area.low.x, area.low.y), Point(area.high.x, area.high.y));
     std::vector<std::size_t> first;
-    auto it = tree_->entries.qbegin(bg::index::intersects(box));
+    auto it = tree_->entries.qbegin(bg::index::covers(box));
     for (; it != tree_->entries.qend() && first.size() < crowd; ++it) first.push_back(it->second);
     if (it == tree_->entries.qend()) std::sort(first.begin(), first.end());
     for (const std::size_t k : first)

@@ -17,9 +17,9 @@ public:
     SpatialIndex(SpatialIndex&&) noexcept;
     SpatialIndex& operator=(SpatialIndex&&) noexcept;
     [[nodiscard]] std::vector<std::size_t> meeting(const Box& area) const;
-    /// Asks one after the other until the answer is true. Ascending too; but where more than 256 meet, as they lie in
-    /// the tree: there it is not worth putting thousands in order when one of the first will do.
-    void askMeeting(const Box& area, const std::function<bool(std::size_t)>& isEnough) const;
+    /// Asks of those that hold all of an area, one after the other, until the answer is true. Ascending too; but of
+    /// more than 256 as they lie in the tree: it is not worth putting thousands in order when one of the first will do.
+    void askCovering(const Box& area, const std::function<bool(std::size_t)>& isEnough) const;
 
 private:
     struct Tree;

@@ -138,17 +138,14 @@ void findDoubles(const std::vector<Contour>& contours, const std::vector<std::si
     std::vector<Box> boxes;
     std::vector<std::size_t> whose;
     for (std::size_t i = 0; i < contours.size(); ++i)
-        if (first[i] == i) boxes.push_back(contours[i].bounds), whose.push_back(i);
+        if (first[i] == i) boxes.push_back(contours[i].bounds.grown(tolerance)), whose.push_back(i);
     const SpatialIndex index(boxes);
     std::vector<std::optional<Flaw>> found(contours.size());
     parallelFor(contours.size(), progress, [&](std::size_t i) {
         const auto& a = contours[i];
         if (a.path.segments.empty() || !a.bare) return;
         if (first[i] != i) return void(found[i] = doubled(a, contours[first[i]]));
-        const Vec2 room{tolerance, tolerance};
-        index.askMeeting({a.bounds.low - room, a.bounds.high + room}, [&](std::size_t at) {
-            // What lies on another lies within its bounds: asked first, for of thousands most fail that.
-            if (!boxes[at].grown(tolerance).contains(a.bounds)) return false;
+        index.askCovering(a.bounds, [&](std::size_t at) { // what lies on another lies within its bounds
             const std::size_t j = whose[at];
             const auto& b = contours[j];
             if (i == j || b.path.segments.empty()) return false;
