@@ -430,3 +430,41 @@ TEST_CASE("the queue counts what was run, lays the next sheet out and says what 
     w.click("queueAnew");
     CHECK(words->text().contains("3 left"));
 }
+
+TEST_CASE("zero by edges: a pin jogged beside the sheet on the stand-in finds X and Y, by a click each", "[safety]") {
+    Window w;
+    w.session->goTo(app::StationId::run);
+    w.settle();
+    for (auto* section : w.main->findChildren<app::Section*>()) section->setFolded(false);
+    CHECK_FALSE(w.find<QPushButton>("edge left")->isEnabled()); // nothing is connected
+    w.type("standInFaster", "1000");
+    w.click("startStandIn"); // the sheet lies on it 20 mm from the bed's corner, 12 mm thick on 5 mm of board
+    const auto& facts = w.session->runner().facts();
+    w.until([&] { return facts.connected; }, "connected");
+    w.click("home");
+    w.until([&] { return facts.homed; }, "homed");
+    const auto jog = [&](const char* by, const char* button, auto&& isThere) {
+        w.type("jogStep", by);
+        w.click(button);
+        w.until([&] { return isThere(facts.status.machine) && !facts.sending; }, button);
+    };
+    using toolpath::Vec3;
+    const double low = -w.job().machine.travelZ + 17 - 3; // 3 mm under its top
+    const auto step = QString::number(-low).toStdString();
+    jog("5", "jogXPlus", [](Vec3 at) { return std::abs(at.x - 5) < 0.01; });
+    jog("100", "jogYPlus", [](Vec3 at) { return std::abs(at.y - 100) < 0.01; });
+    jog(step.c_str(), "jogZMinus", [&](Vec3 at) { return std::abs(at.z - low) < 0.01; });
+    w.click("edge left");
+    w.until([&] { return facts.zeroed[0] && !facts.sending; }, "X is known");
+    CHECK_FALSE(facts.zeroed[1]);
+    jog(step.c_str(), "jogZPlus", [&](Vec3 at) { return std::abs(at.z) < 0.01; });
+    jog("95", "jogYMinus", [](Vec3 at) { return std::abs(at.y - 5) < 0.01; });
+    jog("100", "jogXPlus", [](Vec3 at) { return at.x > 110; });
+    jog(step.c_str(), "jogZMinus", [&](Vec3 at) { return std::abs(at.z - low) < 0.01; });
+    w.click("edge lower");
+    w.until([&] { return facts.zeroed[1] && !facts.sending; }, "Y is known");
+    w.until([&] { return facts.status.state == link::MachineState::resting; }, "at rest");
+    CHECK(facts.status.machine.x - facts.status.at.x == Approx(20).margin(0.005));
+    CHECK(facts.status.machine.y - facts.status.at.y == Approx(20).margin(0.005));
+    CHECK(facts.problem.isEmpty());
+}
