@@ -32,6 +32,7 @@ Job emptyLike(const Job& bench, std::string name) {
     job.sheets = {bench.sheet()};
     job.sheets[0].id = artwork::firstSheet;
     job.sheets[0].clamps.clear();
+    job.sheets[0].tray.reset();
     job.material = materialOf(bench);
     job.sheets[0].material.reset();
     job.sheets[0].board.clear(); // a test is cut from a scrap

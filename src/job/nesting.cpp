@@ -307,6 +307,7 @@ Result<std::vector<Nesting>> nestingsOf(const Job& job, const LayingOut& wish) {
                                                      1000 - std::min<std::size_t>(1000, job.sheets.size())});
             Sheet plain = *last;
             plain.clamps.clear();
+            plain.tray.reset();
             for (std::size_t k = 0; k < most; ++k) {
                 nesting.sheets.push_back(plainSheet(plain));
                 nesting.ids.push_back({});

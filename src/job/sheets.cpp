@@ -41,6 +41,7 @@ Result<Job> withSheetAdded(const Job& job, std::string_view name) {
     Sheet sheet = job.sheet();
     sheet.clamps.clear();
     sheet.lie.reset(); // of another blank
+    sheet.tray.reset();
     sheet.mirrored = false;
     auto art = *job.artwork;
     for (const auto& other : job.sheets) art.lastId = std::max(art.lastId, other.id.value);

@@ -99,6 +99,7 @@ job::Job benchFrom(const job::Job& job) {
     job::Sheet sheet = job.sheet();
     art.sheet = sheet.id;
     sheet.lie.reset();
+    sheet.tray.reset(); // the list says how many are wanted
     sheet.board.clear();
     out.artwork = std::make_shared<const artwork::Artwork>(std::move(art));
     out.sheets = {std::move(sheet)};

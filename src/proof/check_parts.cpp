@@ -38,12 +38,16 @@ void Checker::parts() {
         f.fix = Finding::Fix{"Mirror it back", [](const job::Job& j) { return job::withSheetMirrored(j, false); }};
     }
 
+    const auto blanksOf = [&](job::SheetId id) { // each is cut so often
+        const auto* on = job::find(job, id);
+        return on && on->tray ? static_cast<int>(on->tray->count()) : 1;
+    };
     std::unordered_map<std::uint32_t, int> laid; // of an original with its copies, on any sheet
     int beside = 0;
     for (const auto& item : art.items) {
         if (!artwork::shapeOf(item) || artwork::isNote(art, item)) continue;
         if (item.sheet)
-            ++laid[item.of ? item.of.value : item.id.value];
+            laid[item.of ? item.of.value : item.id.value] += blanksOf(item.sheet);
         else
             ++beside;
     }

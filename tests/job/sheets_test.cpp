@@ -369,6 +369,7 @@ TEST_CASE("tray: its size has limits, it is kept with the sheet, and what lies w
           std::vector<Vec2>{{0, 0}, {210, 0}, {420, 0}, {420, 125}, {210, 125}, {0, 125}});
     CHECK(job::trayOf(tray.sheet()).width() == 620);
     CHECK(job::trayOf(tray.sheet()).height() == 225);
+    CHECK_FALSE(with(tray, job::withSheetAdded(tray)).sheet().tray); // another sheet is a blank by itself
     const auto back = job::jobFromJson(job::jsonOf(tray), {});
     REQUIRE(back);
     CHECK(back->sheet().tray == tray.sheet().tray);

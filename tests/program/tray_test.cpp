@@ -1,3 +1,4 @@
+#include "artwork/copies.h"
 #include "program/for_job.h"
 #include "support/proofs.h"
 #include "support/toolpaths.h"
@@ -151,6 +152,18 @@ TEST_CASE("tray: the proof is of one blank, and of what the others change", "[sa
         CHECK(finding(proofOf(with(high, job::withTray(high, close))), "reaches 3.5 mm beyond it"));
         close = {3, 2, 4, 7};
         CHECK_FALSE(finding(proofOf(with(high, job::withTray(high, close))), "on one blank reaches"));
+    }
+    SECTION("what is wanted of a part counts every blank") {
+        const auto wanted = [&](const job::Job& of, int quantity) {
+            artwork::Part part;
+            part.quantity = quantity;
+            const auto art = artwork::withPart(*of.artwork, {of.artwork->items[0].id}, part);
+            REQUIRE(art);
+            return proofOf(job::withArtwork(of, *art));
+        };
+        CHECK_FALSE(finding(wanted(tray, 6), "is wanted"));
+        CHECK(finding(wanted(tray, 5), "is wanted"));
+        CHECK_FALSE(finding(wanted(job, 1), "is wanted"));
     }
     SECTION("the bed has to hold all of them") {
         auto wide = *tray.sheet().tray;
