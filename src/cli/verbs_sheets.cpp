@@ -257,12 +257,8 @@ Result<Job> trayed(const Job& job, const Words& w) {
                            .mend = "Say columns, rows, gap, gap-x, gap-y, order, stops, fill or off."};
         }
     }
-    if (!fill) return job::withTray(job, tray);
-    const auto filled = job::withTrayFilled(job, tray.gapX, tray.gapY);
-    if (!filled) return filled.problem();
-    const auto& most = *filled->sheet().tray;
-    tray.columns = most.columns, tray.rows = most.rows;
-    return job::withTray(job, tray);
+    auto set = job::withTray(job, tray);
+    return set && fill ? job::withTrayFilled(*set, tray.gapX, tray.gapY) : set;
 }
 
 } // namespace
